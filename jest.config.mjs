@@ -1,0 +1,13 @@
+/** Unit tests and browser tests are two projects, so that one can be run without the other. */
+const shared = {
+  extensionsToTreatAsEsm: [".ts"],
+  transform: { "\\.ts$": ["@swc/jest", { jsc: { target: "es2023", parser: { syntax: "typescript" } } }] },
+  testEnvironment: "node",
+};
+export default {
+  projects: [
+    { ...shared, displayName: "unit", testMatch: ["<rootDir>/test/**/*.test.ts"], testPathIgnorePatterns: ["/test/pages/"] },
+    { ...shared, displayName: "pages", testMatch: ["<rootDir>/test/pages/**/*.test.ts"] },
+  ],
+  testTimeout: 60_000,
+};
