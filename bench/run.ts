@@ -1,0 +1,29 @@
+/** Runs the comparisons that are named (all without names); prints a table, or with --json writes bench/results.json. */
+import { writeFileSync } from "node:fs";
+import { cpus } from "node:os";
+import { compare, type Comparison, type Figure } from "./harness.ts";
+import { p1 } from "./p1-set-calculate-follow.ts";
+import { p2 } from "./p2-many-followers.ts";
+import { p3 } from "./p3-transaction.ts";
+import { p4 } from "./p4-chain.ts";
+import { table } from "./table.ts";
+
+const all: Comparison[] = [...p1, ...p2, ...p3, ...p4];
+const args = process.argv.slice(2);
+const wanted = args.filter((arg) => !arg.startsWith("-")).map((name) => name.toLowerCase());
+const chosen = all.filter(({ id }) => wanted.length === 0 || wanted.some((name) => id.toLowerCase().startsWith(name)));
+
+const figures: Figure[] = [];
+for (const comparison of chosen) {
+  process.stderr.write(`${comparison.id} …\n`);
+  figures.push(compare(comparison));
+}
+console.log(table(figures));
+if (args.includes("--json")) {
+  const machine = `Node ${process.version}, ${cpus().length} cores`;
+  writeFileSync("bench/results.json", `${JSON.stringify({ machine, figures }, null, 2)}\n`);
+}
+if (figures.some((each) => !each.within)) {
+  console.error("Not within budget: " + figures.filter((each) => !each.within).map((each) => each.id).join(", "));
+  process.exitCode = 1;
+}

@@ -1,0 +1,116 @@
+import type { Calculation } from "./Calculation.ts";
+import { begin, CHECK, CLEAN, dropAll, dropUnused, hasUnused, setTracker, STOPPED, Target, tracker } from "./graph.ts";
+import type { Signal } from "./platform.ts";
+import { type Change, enqueue, type Waiting } from "./passes.ts";
+import { sameValue } from "./sameValue.ts";
+
+/** Something that goes on until it is stopped. */
+export interface Stoppable {
+  stop(): void;
+  [Symbol.dispose](): void;
+}
+
+/** What is called with the new value, the one before, and what brought the change about. */
+export type Reaction<T> = (value: T, before: T, change: Change) => void;
+
+/** What looks again, at the end of a transaction, when something that it read has changed. */
+export class Follower<T> extends Target implements Stoppable, Waiting {
+  override readonly follows = true;
+  private before: T | undefined = undefined;
+  private unlisten: (() => void) | undefined = undefined;
+
+  /**
+   * @param look - evaluated now and later with its reads noted; must not write
+   * @param react - called, with its reads not noted, when what `look` gives has changed
+   */
+  constructor(
+    private look: () => T,
+    private react: Reaction<T> | undefined,
+    readonly name: string,
+    signal?: Signal,
+  ) {
+    super();
+    if (signal !== undefined) this.stopWith(signal);
+    if (this.state !== STOPPED) this.lookFirst();
+  }
+
+  override queue(): void {
+    enqueue(this);
+  }
+
+  /** To be called by a pass only, where nothing is being evaluated; what this throws, the pass reports. */
+  run(change: Change): void {
+    if (this.state !== CHECK) return;
+    this.state = CLEAN;
+    if (!this.hasNews()) return;
+    begin(this);
+    const value = this.look();
+    setTracker(undefined);
+    if (hasUnused(this)) dropUnused(this);
+    const { before, react } = this;
+    if (value === before || react === undefined || sameValue(value, before)) return;
+    this.before = value;
+    react(value, before as T, change);
+  }
+
+  private lookFirst(): void {
+    const previous = tracker;
+    begin(this);
+    try {
+      this.before = this.look();
+    } catch (error) {
+      this.stop();
+      throw error;
+    } finally {
+      setTracker(previous);
+      if (this.state === (STOPPED as number)) dropAll(this);
+      else this.state = CLEAN;
+    }
+  }
+
+  private hasNews(): boolean {
+    for (let link = this.firstSource; link !== undefined; link = link.nextSource) {
+      const source = link.source;
+      if (source.calculates && (source as Calculation<unknown>).isStale())
+        (source as Calculation<unknown>).bringUpToDate();
+      if (link.seenVersion !== source.version) return true;
+    }
+    return false;
+  }
+
+  stop(): void {
+    if (this.state === STOPPED) return;
+    this.state = STOPPED;
+    this.look = nothing as () => T;
+    this.react = undefined;
+    this.before = undefined;
+    this.unlisten?.();
+    this.unlisten = undefined;
+    if (tracker === this) setTracker(undefined);
+    dropAll(this);
+  }
+
+  [Symbol.dispose](): void {
+    this.stop();
+  }
+
+  private stopWith(signal: Signal): void {
+    if (signal.aborted) {
+      this.state = STOPPED;
+      return;
+    }
+    const stop = (): void => this.stop();
+    signal.addEventListener("abort", stop, { once: true });
+    this.unlisten = () => signal.removeEventListener("abort", stop);
+  }
+}
+
+const nothing = (): void => {};
+
+/**
+ * Does `work` now, and again at the end of each transaction in which something that it read has changed. For showing:
+ * it may not write values.
+ */
+export function mirror(work: () => void, name = "a mirror"): Stoppable {
+  return new Follower<void>(work, undefined, name);
+}

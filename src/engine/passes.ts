@@ -1,0 +1,113 @@
+import { IronwoodError } from "../errors/index.ts";
+import { CLEAN, setTracker } from "./graph.ts";
+import { level } from "./journal.ts";
+import { platform } from "./platform.ts";
+
+/** What brought a change about. */
+export interface Change {
+  /** `typed` by a person, set by `code`, by a `command`, taken back by `revert`, or read from where it is kept. */
+  readonly cause: "typed" | "code" | "command" | "revert" | "saved" | "stored";
+  /** The control that a person used. */
+  readonly control?: unknown;
+  /** The field that was changed. */
+  readonly field?: unknown;
+  /** The row that it belongs to. */
+  readonly row?: unknown;
+}
+
+/** What a pass runs. */
+export interface Waiting {
+  state: number;
+  readonly name: string;
+  run(change: Change): void;
+}
+
+/** After so many passes in a row, followers are taken to write for ever. */
+const MOST_PASSES = 100;
+
+const byCode: Change = { cause: "code" };
+let current: Change = byCode;
+let first: Change | undefined;
+/** Two queues in turn, counted by hand: setting an array's length to 0 gives its memory back each time. */
+let waiting: (Waiting | undefined)[] = [];
+let spare: (Waiting | undefined)[] = [];
+let count = 0;
+let passing = false;
+
+/** Puts a follower into the pass to come. */
+export function enqueue(follower: Waiting): void {
+  waiting[count++] = follower;
+}
+
+/** Runs `work`; what it changes is told to followers as brought about by `change`. */
+export function because<T>(change: Change, work: () => T): T {
+  const previous = current;
+  current = change;
+  try {
+    return work();
+  } finally {
+    current = previous;
+  }
+}
+
+/** To be called after each write that something follows: outside a transaction, its followers run now. */
+export function changed(): void {
+  // Storing a reference costs the garbage collector's write barrier, so the usual cause is not stored.
+  if (current !== byCode && first === undefined) first = current;
+  if (level === 0 && !passing) runPasses();
+}
+
+/** Runs the followers that wait, and those that wait because of what these write, until all is quiet. */
+export function runPasses(): void {
+  if (passing) return;
+  passing = true;
+  const change = first ?? byCode;
+  let passes = 0;
+  // Nothing in a pass throws, so this needs no `finally`.
+  while (count > 0 && passes++ < MOST_PASSES) onePass(change);
+  passing = false;
+  if (first !== undefined) first = undefined;
+  if (count > 0) throw tooManyPasses();
+}
+
+function onePass(change: Change): void {
+  if (count > 1) return manyInOnePass(change);
+  const follower = waiting[0]!;
+  waiting[0] = undefined;
+  count = 0;
+  runOne(follower, change);
+}
+
+function manyInOnePass(change: Change): void {
+  const batch = waiting;
+  const size = count;
+  waiting = spare;
+  count = 0;
+  spare = batch;
+  for (let i = 0; i < size; i++) {
+    const follower = batch[i]!;
+    batch[i] = undefined;
+    runOne(follower, change);
+  }
+}
+
+function runOne(follower: Waiting, change: Change): void {
+  try {
+    follower.run(change);
+  } catch (error) {
+    setTracker(undefined);
+    platform.report(error);
+  }
+}
+
+function tooManyPasses(): IronwoodError {
+  const endless = waiting.slice(0, count) as Waiting[];
+  const names = [...new Set(endless.map((follower) => follower.name))];
+  for (const follower of endless) follower.state = CLEAN;
+  waiting.fill(undefined);
+  count = 0;
+  return new IronwoodError("tooManyPasses", `Followers were still changing values after ${MOST_PASSES} passes`, {
+    expected: "followers that write only what differs",
+    names,
+  });
+}

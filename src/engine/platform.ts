@@ -1,0 +1,46 @@
+/**
+ * The few things of the platform that the core needs. The core is compiled with neither the DOM's types nor Node's,
+ * so they are declared here, structurally: the platform's own objects fit, whichever types a builder compiles with.
+ */
+
+/** The part of the platform's `AbortSignal` that Ironwood uses; any `AbortSignal` is one. */
+export interface Signal {
+  readonly aborted: boolean;
+  readonly reason?: unknown;
+  addEventListener(type: "abort", listener: () => void, options?: { once?: boolean }): void;
+  removeEventListener(type: "abort", listener: () => void): void;
+}
+
+/** The part of the platform's `AbortController` that Ironwood uses. */
+export interface SignalController {
+  readonly signal: Signal;
+  abort(reason?: unknown): void;
+}
+
+interface PlatformGlobals {
+  setTimeout(run: () => void, milliseconds: number): unknown;
+  clearTimeout(timer: unknown): void;
+  queueMicrotask(run: () => void): void;
+  reportError?: (error: unknown) => void;
+  AbortController: new () => SignalController;
+  Date: { now(): number };
+}
+
+const globals = globalThis as unknown as PlatformGlobals;
+
+/** Timers, clock and the place where a builder's exceptions go; a test may put its own in their places. */
+export const platform = {
+  now: (): number => globals.Date.now(),
+  after: (milliseconds: number, run: () => void): unknown => globals.setTimeout(run, milliseconds),
+  cancel: (timer: unknown): void => globals.clearTimeout(timer),
+  soon: (run: () => void): void => globals.queueMicrotask(run),
+  newController: (): SignalController => new globals.AbortController(),
+  /** As with an event listener: an exception is reported as uncaught and does not stop the others. */
+  report: (error: unknown): void => {
+    if (globals.reportError !== undefined) globals.reportError(error);
+    else
+      globals.queueMicrotask(() => {
+        throw error;
+      });
+  },
+};

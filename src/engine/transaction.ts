@@ -1,0 +1,82 @@
+import { IronwoodError } from "../errors/index.ts";
+import { tracker } from "./graph.ts";
+import { enter, forget, journalMark, level, rollback } from "./journal.ts";
+import { runPasses } from "./passes.ts";
+
+/** What a transaction came to. `P` is what a refusal says, for rows a `Problem`. */
+export type TransactionResult<T, P> =
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly problems: readonly P[] };
+
+/** A transaction's function must not return a promise; the compiler says so in the type of the argument. */
+export type NotAPromise<T> =
+  T extends PromiseLike<unknown> ? "A transaction's function must not be async: await first, then write." : T;
+
+interface Level {
+  refusals: unknown[] | undefined;
+  checks: (() => readonly unknown[])[] | undefined;
+}
+
+const levels: Level[] = [];
+
+/**
+ * Several changes as one: followers see only the end, reads inside see the writes so far, and an exception or a refusal
+ * takes everything back, an inner one only its own part.
+ *
+ * @param work - does the writes; not async
+ * @returns `{ ok: true, value }` with what `work` returned, or `{ ok: false, problems }` when something in it was refused
+ * @throws what `work` throws, after everything is back as it was; `asyncTransaction` when it returns a promise
+ * @example
+ * const moved = transaction(() => { stock.delete("AB-0042"); order.insert(tree); return 1; });
+ */
+export function transaction<T, P = unknown>(work: () => T & NotAPromise<T>): TransactionResult<T, P> {
+  if (tracker !== undefined)
+    throw new IronwoodError("writeWhileCalculating", "A transaction was begun while something was being calculated");
+  const start = journalMark();
+  const own: Level = { refusals: undefined, checks: undefined };
+  levels.push(own);
+  enter(1);
+  try {
+    const value = work();
+    if (isPromise(value))
+      throw new IronwoodError("asyncTransaction", "A transaction's function returned a promise", {
+        expected: "a function that awaits nothing: await first, then do the writes in one transaction",
+      });
+    const problems = close(own) as P[];
+    if (problems.length === 0) return { ok: true, value };
+    rollback(start);
+    return { ok: false, problems };
+  } catch (error) {
+    rollback(start);
+    throw error;
+  } finally {
+    levels.pop();
+    enter(-1);
+    if (level === 0) {
+      forget();
+      runPasses();
+    }
+  }
+}
+
+/** Says that something inside the running transaction was refused: all of it will be taken back when it ends. */
+export function refuse(problem: unknown): void {
+  const inner = levels.at(-1);
+  if (inner !== undefined) (inner.refusals ??= []).push(problem);
+}
+
+/** Has `check` run at the end of the outermost transaction; what it returns are refusals. */
+export function atEnd(check: () => readonly unknown[]): void {
+  const outer = levels[0];
+  if (outer !== undefined) (outer.checks ??= []).push(check);
+}
+
+function close({ refusals, checks }: Level): unknown[] {
+  const problems = refusals ?? [];
+  for (const check of checks ?? []) problems.push(...check());
+  return problems;
+}
+
+function isPromise(value: unknown): boolean {
+  return typeof value === "object" && value !== null && typeof (value as PromiseLike<unknown>).then === "function";
+}

@@ -1,0 +1,1 @@
+export { follow, type FollowOptions } from "./engine/index.ts";
