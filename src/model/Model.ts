@@ -1,0 +1,195 @@
+import { IronwoodError, unknownName } from "../errors/index.ts";
+import { type AnyKind } from "./kinds/kind.ts";
+import { titleFrom, whyRefused } from "./names.ts";
+import { problemCodes } from "./problem.ts";
+import type { Rule, RuleOptions } from "./rule.ts";
+import type { CompleteRow, Fields, GivenRow, InProgress, ReadRow } from "./types.ts";
+
+/** Options of {@link model}. */
+export interface ModelOptions<Name> {
+  readonly title?: string | undefined;
+  /** The field or fields by which a row is known. */
+  readonly key?: Name | readonly Name[] | undefined;
+}
+
+type Work = (row: never) => unknown;
+type Condition = (row: never) => boolean;
+
+/** Everything a model says, in a form that can be copied. */
+interface Parts {
+  readonly fields: Fields;
+  readonly title: string | undefined;
+  readonly key: readonly string[];
+  readonly calculations: ReadonlyMap<string, Work>;
+  readonly relevance: ReadonlyMap<string, Condition>;
+  readonly requirement: ReadonlyMap<string, Condition>;
+  readonly protection: ReadonlyMap<string, Condition>;
+  readonly rules: readonly Rule[];
+}
+
+/** A name that is there already, said where the compiler shows it. */
+type NotTwice<Names, Taken> =
+  Extract<Names, Taken> extends never ? unknown : `The name "${Extract<Names, Taken> & string}" is calculated already.`;
+
+/**
+ * The declaration of one kind of row. It never changes: each call that adds something gives a new model, whose types
+ * know what was added. Make one with {@link model}.
+ */
+export class Model<F extends Fields = Fields, C = unknown, R = never> {
+  /** The names of all fields, in order: the declared ones, then those that are only calculated. */
+  readonly names: readonly string[];
+  /** For the compiler only. */
+  declare readonly types?: { readonly fields: F; readonly calculated: C; readonly conditional: R };
+
+  /** Used by {@link model} and by the calls below. */
+  constructor(readonly parts: Parts) {
+    const { fields, calculations } = parts;
+    this.names = [...new Set([...Object.keys(fields), ...calculations.keys()])];
+  }
+
+  get title(): string | undefined {
+    return this.parts.title;
+  }
+
+  /** The kind of a declared field; `undefined` for one that is only calculated. */
+  kindOf(name: string): AnyKind | undefined {
+    return Object.hasOwn(this.parts.fields, name) ? this.parts.fields[name] : undefined;
+  }
+
+  /** What people call a field. */
+  titleOf(name: string): string {
+    return this.kindOf(name)?.options.title ?? titleFrom(name);
+  }
+
+  isCalculated(name: string): boolean {
+    return this.parts.calculations.has(name);
+  }
+
+  /**
+   * Adds calculated values. Each follows what it reads, and is blank while something that it reads is required and
+   * missing, or unreadable. A name that was declared as a field gives the value its kind, title and display.
+   *
+   * @example treeCard.calculated({ diameter: (t) => t.girth / Math.PI })
+   */
+  calculated<W extends Record<string, unknown>>(
+    work: { readonly [N in keyof W]: (row: ReadRow<F, C, R>) => W[N] } & NotTwice<keyof W, keyof C>,
+  ): Model<F, C & W, R> {
+    const given = work as unknown as Record<string, Work>;
+    for (const name of Object.keys(given)) {
+      if (this.isCalculated(name)) throw nameTaken(name, "a calculated value");
+      const why = whyRefused(name);
+      if (why !== undefined) throw refusedName(name, why);
+    }
+    return this.with({ calculations: added(this.parts.calculations, given) });
+  }
+
+  /**
+   * Makes fields relevant in some cases only. To rules, calculations and the saved row an irrelevant field is blank; what
+   * was entered is kept for when it is relevant again.
+   *
+   * @example treeCard.relevant({ fenceCost: (t) => t.fenced })
+   */
+  relevant<N extends keyof F & string>(conditions: {
+    readonly [K in N]: (row: ReadRow<F, C, R>) => boolean;
+  }): Model<F, C, R | N> {
+    this.known(Object.keys(conditions), ".relevant()");
+    const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
+    if (inKey !== undefined)
+      throw new IronwoodError("wrongOption", `The field "${inKey}" is of the key, and a key can't be conditional`, { where: ".relevant()" });
+    return this.with({ relevance: added(this.parts.relevance, conditions as unknown as Record<string, Condition>) });
+  }
+
+  /** Makes fields required in some cases. @example treeCard.required({ notes: (t) => t.condition === 3 }) */
+  required<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<F, C, R> {
+    this.known(Object.keys(conditions), ".required()");
+    return this.with({ requirement: added(this.parts.requirement, conditions as unknown as Record<string, Condition>) });
+  }
+
+  /** Lets people not change fields in some cases; code still can. @example treeCard.readOnly({ species: (t) => t.fenced }) */
+  readOnly<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<F, C, R> {
+    this.known(Object.keys(conditions), ".readOnly()");
+    return this.with({ protection: added(this.parts.protection, conditions as unknown as Record<string, Condition>) });
+  }
+
+  /**
+   * Adds a check across fields. The name is the code of its problem.
+   *
+   * @throws `nameTaken` when another rule or a problem code has the name; `unknownField`
+   */
+  rule(name: string, options: RuleOptions<ReadRow<F, C, R>, (keyof F | keyof C) & string>): Model<F, C, R> {
+    if (this.parts.rules.some((rule) => rule.name === name)) throw nameTaken(name, "a rule");
+    if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
+    const { shownAt = [], holds, message, severity = "error" } = options;
+    this.known(shownAt, `.rule("${name}")`);
+    const rule: Rule = { name, shownAt, holds: holds as Rule["holds"], message, severity };
+    return this.with({ rules: [...this.parts.rules, rule] });
+  }
+
+  private with(more: Partial<Parts>): never {
+    return new Model({ ...this.parts, ...more }) as never;
+  }
+
+  private known(names: readonly string[], where: string): void {
+    for (const name of names) if (!this.names.includes(name)) throw unknownName("unknownField", "The field", name, this.names, where);
+  }
+}
+
+function added<T>(map: ReadonlyMap<string, T>, more: Readonly<Record<string, T>>): ReadonlyMap<string, T> {
+  return new Map([...map, ...Object.entries(more)]);
+}
+
+function nameTaken(name: string, by: string): IronwoodError {
+  return new IronwoodError("nameTaken", `The name "${name}" is taken by ${by}`, { expected: "a name of its own" });
+}
+
+const refusedName = (name: string, why: string): IronwoodError =>
+  new IronwoodError("refusedName", `A field can't be called "${name}": ${why}`);
+
+/** Any model. */
+// Rows go into a model's functions and come out of them, so only `any` takes them all.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type AnyModel = Model<any, any, any>;
+
+type PartsOf<M> = M extends { readonly types?: { readonly fields: infer F extends Fields; readonly calculated: infer C; readonly conditional: infer R } }
+  ? { fields: F; calculated: C; conditional: R }
+  : never;
+
+/** The row that a model's entries save. */
+export type RowOf<M> = CompleteRow<PartsOf<M>["fields"], PartsOf<M>["calculated"], PartsOf<M>["conditional"]>;
+/** The values of a model's entry while it is being filled in. */
+export type ValuesOf<M> = InProgress<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
+/** What a model's entry can begin with. */
+export type GivenOf<M> = GivenRow<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
+/** The names of a model's declared fields that are not calculated. */
+export type DeclaredNames<M> = Exclude<keyof PartsOf<M>["fields"], keyof PartsOf<M>["calculated"]> & string;
+/** The names of all fields of a model. */
+export type NamesOf<M> = (keyof PartsOf<M>["fields"] | keyof PartsOf<M>["calculated"]) & string;
+/** The kind of a declared field. */
+export type KindOf<M, N> = N extends keyof PartsOf<M>["fields"] ? PartsOf<M>["fields"][N] : never;
+
+/**
+ * Declares one kind of row.
+ *
+ * @param fields - a kind for each name, in the order in which people see them
+ * @throws `refusedName` for a name that JavaScript or HTML has a use for, is a whole number, or holds a dot or a slash
+ * @throws `unknownField` when the key is no field
+ * @example
+ * const bed = model({ code: text({ required: true }), length: number({ unit: "meter" }) }, { title: "Bed", key: "code" });
+ */
+export function model<F extends Fields>(fields: F, options: ModelOptions<keyof F & string> = {}): Model<F> {
+  const names = Object.keys(fields);
+  const refused = [...names.map((name) => [name, whyRefused(name)] as const), ["__proto__", hiddenPrototype(fields)] as const]
+    .filter(([, why]) => why !== undefined)
+    .map(([name, why]) => `"${name}": ${why}`);
+  if (refused.length > 0) throw new IronwoodError("refusedName", `Fields can't have these names: ${refused.join("; ")}`);
+  const key = options.key === undefined ? [] : typeof options.key === "string" ? [options.key] : options.key;
+  for (const name of key) if (!names.includes(name)) throw unknownName("unknownField", "The key", name, names, "model()");
+  const none = new Map<string, never>();
+  return new Model({ fields, title: options.title, key, calculations: none, relevance: none, requirement: none, protection: none, rules: [] });
+}
+
+/** `{ __proto__: … }` in a literal sets the prototype and leaves no field behind, so it is looked for apart. */
+function hiddenPrototype(fields: object): string | undefined {
+  const prototype: unknown = Object.getPrototypeOf(fields);
+  return prototype === Object.prototype || prototype === null ? undefined : whyRefused("__proto__");
+}

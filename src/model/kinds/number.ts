@@ -1,0 +1,139 @@
+import {
+  editingNumber,
+  isKnownUnit,
+  type NumberAffixes,
+  numberFormat,
+  plainNumber,
+  readNumber,
+  unitWays,
+} from "../../notation/index.ts";
+import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Reading, requireOption, type Sure } from "./kind.ts";
+
+export interface NumberOptions extends CommonOptions<number> {
+  /** The least that is right, included. */
+  readonly minimum?: number | undefined;
+  /** The most that is right, included. */
+  readonly maximum?: number | undefined;
+  readonly exclusiveMinimum?: number | undefined;
+  readonly exclusiveMaximum?: number | undefined;
+  readonly multipleOf?: number | undefined;
+  /** What a spinner moves by; it is no constraint. Without it, `multipleOf`, else 1. */
+  readonly step?: number | undefined;
+  /** A unit of ECMA-402, as `centimeter`, or a word of your own; it is shown behind the number and may be typed. */
+  readonly unit?: string | undefined;
+  /** How the number is shown: ECMA-402's options of `Intl.NumberFormat`. The stored value is never rounded. */
+  readonly display?: Intl.NumberFormatOptions | undefined;
+  /** The one number that is right. */
+  readonly const?: number | undefined;
+}
+
+const optionNames = ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step", "unit", "display", "const"];
+
+/**
+ * A number: JavaScript's, so exact to about 15 digits. Blank is `undefined`.
+ *
+ * @throws `unknownOption`, `wrongOption`
+ * @example number({ title: "Girth", unit: "centimeter", minimum: 0, display: { maximumFractionDigits: 1 } })
+ */
+export function number<const O extends NumberOptions>(options?: O): Kind<number, undefined, Sure<O>> {
+  return numeric("number", options ?? {}, (value) => typeof value === "number" && Number.isFinite(value));
+}
+
+/**
+ * A whole number. Blank is `undefined`.
+ *
+ * @throws `unknownOption`, `wrongOption`
+ * @example integer({ minimum: 1, maximum: 12, default: 1 })
+ */
+export function integer<const O extends NumberOptions>(options?: O): Kind<number, undefined, Sure<O>> {
+  return numeric("integer", options ?? {}, (value) => Number.isSafeInteger(value));
+}
+
+function numeric<S extends boolean>(
+  name: "number" | "integer",
+  options: NumberOptions,
+  belongs: (value: unknown) => boolean,
+): Kind<number, undefined, S> {
+  const whole = name === "integer";
+  const message = whole ? "badInteger" : "badNumber";
+  const percent = options.display?.style === "percent";
+  const show = (value: number | undefined, locale: string): string => (value === undefined ? "" : shownNumber(value, locale, options, whole));
+  const kind: Kind<number, undefined, S> = {
+    kind: name,
+    options,
+    empty: undefined,
+    expects: whole ? "a whole number" : "a finite number",
+    missing: "valueMissing",
+    isBlank: (value) => value === undefined,
+    same: (a, b) => a === b,
+    belongs,
+    read(text, locale): Reading<number | undefined> {
+      if (text.trim() === "") return { ok: true, value: undefined };
+      const value = readNumber(text, locale, affixes(options, percent, locale));
+      if (value !== undefined && belongs(value)) return { ok: true, value };
+      const example = editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent);
+      return { ok: false, finding: { code: "badInput", message, facts: { example } } };
+    },
+    edit: (value, locale) => (value === undefined ? "" : editingNumber(plainNumber(value), locale, percent)),
+    show,
+    check: (value, locale) => checkNumber(value, options, (limit) => show(limit, locale)),
+  };
+  checkOptions(kind, optionNames);
+  checkLimits(name, options);
+  return kind;
+}
+
+function checkLimits(name: "number" | "integer", options: NumberOptions): void {
+  const { minimum, maximum, multipleOf, step } = options;
+  if (minimum !== undefined && maximum !== undefined)
+    requireOption(minimum <= maximum, name, "maximum", maximum, `at least the minimum, ${minimum}`);
+  if (multipleOf !== undefined) requireOption(multipleOf > 0, name, "multipleOf", multipleOf, "more than 0");
+  if (step !== undefined) requireOption(step > 0, name, "step", step, "more than 0");
+}
+
+const affixes = (options: NumberOptions, percent: boolean, locale: string): NumberAffixes => ({
+  units: options.unit === undefined ? [] : unitWays(locale, options.unit),
+  percent,
+});
+
+/** A number that could be entered, for the message about one that can't be read: plain, and inside the limits. */
+function exampleOf({ minimum, maximum }: NumberOptions, whole: boolean): number {
+  const sample = whole ? 12 : 31.5;
+  if (minimum !== undefined && sample < minimum) return minimum;
+  return maximum !== undefined && sample > maximum ? maximum : sample;
+}
+
+function shownNumber(value: number, locale: string, options: NumberOptions, whole: boolean): string {
+  const { unit, display = {} } = options;
+  const digits = whole || display.maximumFractionDigits !== undefined || display.style !== undefined ? {} : { maximumFractionDigits: 6 };
+  if (unit === undefined) return numberFormat(locale, { ...digits, ...display }).format(value);
+  if (isKnownUnit(unit)) return numberFormat(locale, { ...digits, ...display, style: "unit", unit }).format(value);
+  return `${numberFormat(locale, { ...digits, ...display }).format(value)}\u00a0${unit}`;
+}
+
+type LimitCheck = readonly [option: keyof NumberOptions, code: Finding["code"], message: Finding["message"], broken: (value: number, limit: number) => boolean];
+
+const limitChecks: readonly LimitCheck[] = [
+  ["minimum", "rangeUnderflow", "rangeUnderflow", (value, limit) => value < limit],
+  ["exclusiveMinimum", "rangeUnderflow", "notOver", (value, limit) => value <= limit],
+  ["maximum", "rangeOverflow", "rangeOverflow", (value, limit) => value > limit],
+  ["exclusiveMaximum", "rangeOverflow", "notUnder", (value, limit) => value >= limit],
+  ["multipleOf", "stepMismatch", "stepMismatch", (value, limit) => !isMultiple(value, limit)],
+];
+
+function checkNumber(value: number, options: NumberOptions, show: (limit: number) => string): readonly Finding[] {
+  let found: Finding[] | undefined;
+  for (const [option, code, message, broken] of limitChecks) {
+    const limit = options[option] as number | undefined;
+    if (limit !== undefined && broken(value, limit)) (found ??= []).push({ code, message, facts: { limit: show(limit) } });
+  }
+  if (options.const !== undefined && value !== options.const)
+    (found ??= []).push({ code: "notConst", message: "notConst", facts: { value: show(options.const) } });
+  return found ?? nothingFound;
+}
+
+/** Whether a number is a multiple of another to the precision that binary fractions have: 0.3 is one of 0.1. */
+function isMultiple(value: number, step: number): boolean {
+  const times = value / step;
+  return Math.abs(times - Math.round(times)) <= Number.EPSILON * Math.max(1, Math.abs(times)) * 4;
+}

@@ -1,0 +1,45 @@
+/** `error` keeps a row from being saved; `warning` does not. */
+export type Severity = "error" | "warning";
+
+/**
+ * The codes that checks of Ironwood give. Those that HTML has are its `ValidityState` flags with HTML's meaning; a rule
+ * gives its own name.
+ */
+export const problemCodes = [
+  "valueMissing",
+  "badInput",
+  "typeMismatch",
+  "patternMismatch",
+  "tooLong",
+  "tooShort",
+  "rangeUnderflow",
+  "rangeOverflow",
+  "stepMismatch",
+  "notAChoice",
+  "duplicate",
+  "tooFew",
+  "tooMany",
+  "notConst",
+  "checkFailed",
+  "keyTaken",
+  "tableFull",
+  "notSaved",
+] as const;
+
+export type ProblemCode = (typeof problemCodes)[number];
+
+/** What is wrong with an entry or a row, said so that a person can put it right. */
+export interface Problem {
+  /** One of {@link problemCodes}, or the name of the rule that does not hold. */
+  readonly code: ProblemCode | (string & {});
+  readonly message: string;
+  readonly severity: Severity;
+  /** Where: a JSON Pointer (RFC 6901) into the row; the empty pointer is the row as a whole. */
+  readonly pointer: string;
+}
+
+/** The pointer to a field, with `~` and `/` escaped as RFC 6901 says. */
+export const pointerTo = (name: string): string => `/${name.replaceAll("~", "~0").replaceAll("/", "~1")}`;
+
+/** The name of the field that a pointer of this model points to; blank for the row as a whole. */
+export const nameIn = (pointer: string): string => pointer.slice(1).replaceAll("~1", "/").replaceAll("~0", "~");
