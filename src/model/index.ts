@@ -22,7 +22,7 @@ export {
 export { titleFrom } from "./names.ts";
 export { nameIn, pointerTo, type Problem, type ProblemCode, problemCodes, type Severity } from "./problem.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
-export { reportOnce } from "./reported.ts";
+export { isEngines, reportOnce } from "./reported.ts";
 export type { Rule, RuleOptions, Verdict } from "./rule.ts";
 export type { Fields, FieldValue, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";

@@ -1,6 +1,13 @@
 import { IronwoodError } from "../errors/index.ts";
 import { platform } from "../engine/index.ts";
 
+/**
+ * Whether what was thrown is the engine's own and has to pass: it cuts deep evaluations short by throwing a symbol, and
+ * a ring's error gathers the names of the calculations that it passes through.
+ */
+export const isEngines = (reason: unknown): boolean =>
+  typeof reason === "symbol" || (reason instanceof IronwoodError && reason.code === "ring");
+
 const reported = new WeakSet<object>();
 
 /** Tells the builder that a function of the model failed: once for each function, however often it fails. */

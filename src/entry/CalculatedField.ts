@@ -1,0 +1,83 @@
+import { Calculation } from "../engine/index.ts";
+import { type AnyKind, BLANK, boolean, isEngines, number, pointerTo, type Problem, reportOnce, text } from "../model/index.ts";
+import type { EntryCore } from "./EntryCore.ts";
+
+const noProblems: readonly Problem[] = [];
+const kinds: Readonly<Record<string, AnyKind>> = { number: number(), boolean: boolean(), string: text() };
+
+/** A value worked out from other fields. It can be read, shown and followed like any other, and not entered. */
+export class CalculatedField<V = unknown> {
+  readonly pointer: string;
+  readonly #entry: EntryCore;
+  readonly #value: Calculation<unknown>;
+
+  /** Calculated fields are made by their entry. */
+  constructor(
+    entry: EntryCore,
+    readonly name: string,
+    work: (row: never) => unknown,
+  ) {
+    this.#entry = entry;
+    this.pointer = pointerTo(name);
+    const declared = entry.model.kindOf(name);
+    this.#value = new Calculation(() => worked(work, entry.reader, name), name, declared && ((a, b) => declared.same(a, b)));
+  }
+
+  /** What its value is; where the model does not say, from the value itself. */
+  get kind(): AnyKind {
+    return this.#entry.model.kindOf(this.name) ?? kinds[typeof this.#value.read()] ?? kinds["string"]!;
+  }
+
+  /** The value as of now; `undefined` while something that it needs is missing or unreadable. */
+  get value(): V | undefined {
+    return this.#value.read() as V | undefined;
+  }
+
+  get text(): string {
+    return this.blank ? "" : this.kind.edit(this.value, this.#entry.locale);
+  }
+
+  get display(): string {
+    return this.blank ? "" : this.kind.show(this.value, this.#entry.locale);
+  }
+
+  get blank(): boolean {
+    return this.#value.read() === undefined;
+  }
+
+  get title(): string {
+    return this.#entry.model.titleOf(this.name);
+  }
+
+  get relevant(): boolean {
+    return this.#entry.isRelevant(this.name);
+  }
+
+  /** Rules may be shown at a calculated field. */
+  get problems(): readonly Problem[] {
+    return this.relevant ? this.#entry.rulesAt(this.name) : noProblems;
+  }
+
+  get visibleProblems(): readonly Problem[] {
+    return this.#entry.allShown ? this.problems : noProblems;
+  }
+
+  readonly unreadable = false;
+  readonly changed = false;
+  readonly required = false;
+  readonly readOnly = true;
+  readonly checking = false;
+}
+
+function worked(work: (row: never) => unknown, reader: object, name: string): unknown {
+  try {
+    const value = work(reader as never);
+    // A division by a missing or zero measure has no value that could be shown or saved.
+    return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
+  } catch (reason) {
+    if (reason === BLANK) return undefined;
+    if (isEngines(reason)) throw reason;
+    reportOnce(work, "calculationFailed", `The calculation of "${name}" threw`, reason);
+    return undefined;
+  }
+}

@@ -1,0 +1,301 @@
+import { IronwoodError, unknownName } from "../errors/index.ts";
+import { because, platform, type Signal, type SignalController, transaction, Value } from "../engine/index.ts";
+import {
+  type AnyModel,
+  type DeclaredNames,
+  type FieldValue,
+  type GivenOf,
+  type KindOf,
+  type NamesOf,
+  type Problem,
+  type RowOf,
+  say,
+  type ValuesOf,
+} from "../model/index.ts";
+import { CalculatedField } from "./CalculatedField.ts";
+import type { Content } from "./content.ts";
+import { EntryCore } from "./EntryCore.ts";
+import { Field } from "./Field.ts";
+import { fieldsOf, valuesOf } from "./members.ts";
+
+/** What a save function may answer: a text for the status line, or where the row was put. */
+export type SaveAnswer = string | { readonly place: string } | undefined | void;
+
+export interface EntryOptions<M> {
+  /** Values to begin with; they are not changes. */
+  readonly values?: GivenOf<M> | undefined;
+  /**
+   * Puts a row where rows are kept. It is called when all checks hold. What it returns is told in the status line; what
+   * it throws is told as the reason why nothing was saved, and everything typed stays.
+   */
+  readonly save?: ((row: RowOf<M>, context: { signal: Signal }) => SaveAnswer | Promise<SaveAnswer>) | undefined;
+  /** A BCP 47 tag; default: the page's `lang` once it is bound, else the runtime's. */
+  readonly locale?: string | undefined;
+  /** What follows a save: the entry stays as it is (the default), or a blank one begins. */
+  readonly afterSave?: "stay" | "startNew" | undefined;
+}
+
+/** What a save came to. `said` is for the status line. */
+export type SaveResult<Row> =
+  | { readonly ok: true; readonly row: Row; readonly said: string }
+  | { readonly ok: false; readonly problems: readonly Problem[] };
+
+/** An entry's fields by name: those that can be entered, and those that are calculated. */
+export type EntryFields<M> = {
+  readonly [N in DeclaredNames<M>]: Field<FieldValue<KindOf<M, N>>>;
+} & { readonly [N in Exclude<NamesOf<M>, DeclaredNames<M>>]: CalculatedField<NonNullable<ValuesOf<M>[N & keyof ValuesOf<M>]>> };
+
+/** One row being filled in or edited, alive. Make one with {@link newEntry} or {@link editEntry}. */
+export class Entry<M extends AnyModel = AnyModel> {
+  /** The values, for reading and writing; what is calculated is read only. An irrelevant field is blank here. */
+  readonly values: ValuesOf<M>;
+  readonly fields: EntryFields<M>;
+  /** For the bindings. */
+  readonly core: EntryCore;
+  readonly #options: EntryOptions<M>;
+  readonly #isNew: boolean;
+  readonly #busy = new Value(false);
+  readonly #beginnings = new Value(0);
+  #saving: Promise<SaveResult<RowOf<M>>> | undefined;
+  #abort: SignalController | undefined;
+  #localeGiven: boolean;
+
+  constructor(
+    readonly model: M,
+    start: Readonly<Record<string, unknown>>,
+    isNew: boolean,
+    options: EntryOptions<M>,
+  ) {
+    this.#options = options;
+    this.#isNew = isNew;
+    this.#localeGiven = options.locale !== undefined;
+    this.core = new EntryCore(model, start, canonical(options.locale));
+    this.values = valuesOf(this.core) as ValuesOf<M>;
+    this.fields = fieldsOf(this.core) as EntryFields<M>;
+  }
+
+  /** The locale that text is read and shown in. When it is set, values stand and unreadable texts are read again. */
+  get locale(): string {
+    return this.core.locale;
+  }
+
+  set locale(locale: string) {
+    this.#localeGiven = true;
+    transaction(() => this.core.setLocale(canonical(locale)));
+  }
+
+  /** For the bindings: the page's language, used unless the builder has said another. */
+  offerLocale(locale: string): void {
+    if (this.#localeGiven || locale === "") return;
+    this.locale = locale;
+  }
+
+  /** Everything that is wrong, in the order of the model. */
+  get problems(): readonly Problem[] {
+    return this.core.allProblems.read();
+  }
+
+  /** Those that a person is to see. */
+  get visibleProblems(): readonly Problem[] {
+    if (this.core.allShown) return this.problems;
+    return this.core.visibleProblems.read();
+  }
+
+  /** Whether it could be saved: nothing is an error. Warnings do not count. */
+  get valid(): boolean {
+    return this.problems.every((problem) => problem.severity !== "error");
+  }
+
+  /** Whether anything differs from what it began with or last saved. */
+  get changed(): boolean {
+    return this.core.changedNames.read().length > 0;
+  }
+
+  /** Whether a save is under way. */
+  get busy(): boolean {
+    return this.#busy.read();
+  }
+
+  /** How often a blank entry has begun here; for bindings, which then put the focus on the first field. */
+  get beginnings(): number {
+    return this.#beginnings.read();
+  }
+
+  /** What happens after a save. */
+  get afterSave(): "stay" | "startNew" {
+    return this.#options.afterSave ?? "stay";
+  }
+
+  /** The values that were changed, as a merge patch (RFC 7396): a blanked one is `null`. */
+  changes(): Record<string, unknown> {
+    const patch: Record<string, unknown> = {};
+    for (const name of this.core.changedNames.read()) {
+      const { kind, value } = this.core.field(name);
+      patch[name] = kind.isBlank(value) ? null : value;
+    }
+    return patch;
+  }
+
+  /** The row as it would be saved now: what is irrelevant is blank, what is calculated is not in it. */
+  row(): RowOf<M> {
+    const row: Record<string, unknown> = {};
+    for (const name of this.model.names) {
+      const field = this.core.field(name);
+      if (field instanceof Field) row[name] = field.relevant ? field.value : field.kind.empty;
+    }
+    return row as RowOf<M>;
+  }
+
+  /** Makes every problem visible. @returns what is wrong */
+  check(): readonly Problem[] {
+    this.core.showAll(true);
+    return this.problems;
+  }
+
+  /**
+   * Gives blanked fields their defaults, checks everything and, when nothing is wrong, saves the row as it is at that
+   * moment. While a save is under way, it gives that save's promise. An edited entry that was not changed writes nothing.
+   *
+   * @returns `{ ok: true, row, said }`, or `{ ok: false, problems }`; a failed write is the problem `notSaved`
+   */
+  save(): Promise<SaveResult<RowOf<M>>> {
+    this.#saving ??= this.#save().finally(() => {
+      this.#saving = undefined;
+    });
+    return this.#saving;
+  }
+
+  async #save(): Promise<SaveResult<RowOf<M>>> {
+    transaction(() => {
+      for (const field of this.core.touched()) field.restoreDefault();
+      this.core.showAll(true);
+    });
+    const errors = this.problems.filter((problem) => problem.severity === "error");
+    if (errors.length > 0) return { ok: false, problems: this.problems };
+    const row = Object.freeze(this.row());
+    const title = this.#rowTitle(row);
+    if (!this.#isNew && !this.changed) return { ok: true, row, said: say(this.locale, "saved", { title }) };
+    const held = new Map(this.core.touched().map((field) => [field, field.peekContent()]));
+    this.#busy.write(true);
+    this.#abort = platform.newController();
+    try {
+      const answer = await this.#options.save?.(row, { signal: this.#abort.signal });
+      because({ cause: "saved" }, () => transaction(() => this.#settle(row as Readonly<Record<string, unknown>>, held)));
+      return { ok: true, row, said: said(answer, title, this.locale) };
+    } catch (reason) {
+      return { ok: false, problems: [this.#notSaved(reason)] };
+    } finally {
+      this.#abort = undefined;
+      this.#busy.write(false);
+    }
+  }
+
+  /** After a save: the row is what `changed` compares with; what was typed meanwhile stays. */
+  #settle(row: Readonly<Record<string, unknown>>, held: ReadonlyMap<Field, Content>): void {
+    this.core.showAll(false);
+    if (this.afterSave === "stay") {
+      this.core.setStart(row);
+      for (const field of this.core.touched()) field.hideProblems();
+      return;
+    }
+    const start = startOf(this.model, undefined);
+    this.core.setStart(start);
+    for (const field of this.core.touched())
+      if (field.peekContent() === held.get(field)) field.startWith(this.core.startValue(field.name));
+    this.#beginnings.write(this.beginnings + 1);
+  }
+
+  #rowTitle(row: RowOf<M>): string {
+    const key = this.model.parts.key.map((name) => String((row as Record<string, unknown>)[name])).join(" ");
+    return key === "" ? (this.model.title ?? "") : key;
+  }
+
+  #notSaved(reason: unknown): Problem {
+    const message = reason instanceof Error ? reason.message : String(reason);
+    const text = say(this.locale, "notSaved", { reason: /[.!?]$/.test(message) ? message : `${message}.` });
+    return { code: "notSaved", message: text, severity: "error", pointer: "" };
+  }
+
+  /** Goes back to what it began with or last saved, and hides problems. */
+  revert(): void {
+    because({ cause: "revert" }, () =>
+      transaction(() => {
+        this.core.showAll(false);
+        for (const field of this.core.touched()) field.revert();
+      }),
+    );
+  }
+
+  /** Begins anew: blank, with defaults; what was here is not kept. */
+  startNew(): void {
+    transaction(() => {
+      this.core.setStart(startOf(this.model, undefined));
+      this.core.showAll(false);
+      for (const field of this.core.touched()) field.startWith(this.core.startValue(field.name));
+      this.#beginnings.write(this.beginnings + 1);
+    });
+  }
+
+  /** Aborts a save that is under way. */
+  stop(): void {
+    this.#abort?.abort();
+  }
+
+  [Symbol.dispose](): void {
+    this.stop();
+  }
+}
+
+function said(answer: SaveAnswer, title: string, locale: string): string {
+  if (typeof answer === "string") return answer;
+  if (typeof answer === "object") return say(locale, "savedTo", { title, place: answer.place });
+  return say(locale, "saved", { title });
+}
+
+function canonical(locale: string | undefined): string {
+  try {
+    return new Intl.NumberFormat(locale).resolvedOptions().locale && (locale ?? Intl.DateTimeFormat().resolvedOptions().locale);
+  } catch (cause) {
+    throw new IronwoodError("wrongOption", "The locale is not a BCP 47 tag", { received: locale, expected: 'a tag such as "de-DE"', cause });
+  }
+}
+
+/** What a new entry begins with: the defaults, and over them what was given. */
+function startOf(model: AnyModel, given: Readonly<Record<string, unknown>> | undefined): Record<string, unknown> {
+  const start: Record<string, unknown> = {};
+  for (const [name, kind] of Object.entries(model.parts.fields)) {
+    const standard = (kind as { options: { default?: unknown } }).options.default;
+    if (standard !== undefined) start[name] = standard;
+  }
+  return Object.assign(start, checked(model, given));
+}
+
+function checked(model: AnyModel, given: Readonly<Record<string, unknown>> | undefined): Record<string, unknown> {
+  const values: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(given ?? {})) {
+    const kind = model.kindOf(name);
+    if (model.isCalculated(name)) continue;
+    if (kind === undefined) throw unknownName("unknownField", "The field", name, model.names, "the values of an entry");
+    if (value === undefined || value === null) continue;
+    if (!kind.belongs(value))
+      throw new IronwoodError("wrongType", `The field "${name}" was given a value of another type`, { received: value, expected: kind.expects });
+    values[name] = value;
+  }
+  return values;
+}
+
+/**
+ * Begins a new row. Defaults are there from the first moment.
+ *
+ * @throws `unknownField`, `wrongType` for `values` that do not fit the model; `wrongOption` for a locale that is none
+ * @example
+ * const card = newEntry(treeCard, { save: (row) => store.append(row) });
+ */
+export function newEntry<M extends AnyModel>(model: M, options: EntryOptions<M> = {}): Entry<M> {
+  return new Entry(model, startOf(model, options.values as Record<string, unknown> | undefined), true, options);
+}
+
+/** Edits a row that there is. Defaults do not apply: a blank stays blank. */
+export function editEntry<M extends AnyModel>(model: M, row: RowOf<M>, options: EntryOptions<M> = {}): Entry<M> {
+  return new Entry(model, checked(model, row as Record<string, unknown>), false, options);
+}

@@ -1,0 +1,36 @@
+import { Calculation } from "../engine/index.ts";
+import { BLANK, isEngines, pointerTo, type Problem, reportOnce, type Rule, say, type Verdict } from "../model/index.ts";
+import type { EntryCore } from "./EntryCore.ts";
+
+const noProblems: readonly Problem[] = [];
+
+/** One rule over one entry: what is wrong according to it. It runs again only when something that it read has changed. */
+export function ruleProblem(rule: Rule, entry: EntryCore): Calculation<readonly Problem[]> {
+  return new Calculation(
+    () => {
+      const verdict = judged(rule, entry.reader);
+      if (verdict === true || verdict === "") return noProblems;
+      const message = verdict === false ? (rule.message ?? say(entry.locale, "ruleBroken")) : verdict;
+      const at = rule.shownAt[0];
+      return [{ code: rule.name, message, severity: rule.severity, pointer: at === undefined ? "" : pointerTo(at) }];
+    },
+    `rule ${rule.name}`,
+    sameProblems,
+  );
+}
+
+function judged(rule: Rule, reader: object): Verdict {
+  try {
+    const verdict: unknown = rule.holds(reader as never);
+    if (typeof verdict === "boolean" || typeof verdict === "string") return verdict;
+    reportOnce(rule, "wrongVerdict", `The rule "${rule.name}" returned no verdict`, verdict);
+  } catch (reason) {
+    if (reason === BLANK) return true;
+    if (isEngines(reason)) throw reason;
+    reportOnce(rule, "ruleFailed", `The rule "${rule.name}" threw`, reason);
+  }
+  return true;
+}
+
+const sameProblems = (a: readonly Problem[], b: readonly Problem[]): boolean =>
+  a.length === b.length && a.every((problem, place) => problem.message === b[place]!.message && problem.code === b[place]!.code);
