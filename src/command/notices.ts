@@ -1,0 +1,45 @@
+import { platform, Value } from "../engine/index.ts";
+
+/** A text for the status line. The same text twice is two notices. */
+export interface Notice {
+  readonly text: string;
+  /** `assertive` interrupts a screen reader: for what went wrong. */
+  readonly politeness: "polite" | "assertive";
+  /** When it was said, in milliseconds since 1970. */
+  readonly at: number;
+}
+
+/** So many notices are kept to be read again. */
+const KEPT = 100;
+
+/** The status line: what was said last, and before. */
+export class Notices {
+  readonly #all = new Value<readonly Notice[]>([]);
+  readonly #latest = new Value<Notice | undefined>(undefined);
+
+  /** What is to be read now; `undefined` when there is nothing, or it has been there long enough. */
+  get latest(): Notice | undefined {
+    return this.#latest.read();
+  }
+
+  /** What was said, oldest first; the last 100. */
+  get history(): readonly Notice[] {
+    return this.#all.read();
+  }
+
+  /** Says something. A blank text says nothing. */
+  say(text: string, politeness: Notice["politeness"] = "polite"): void {
+    if (text === "") return;
+    const notice: Notice = { text, politeness, at: platform.now() };
+    this.#all.write([...this.#all.peek(), notice].slice(-KEPT));
+    this.#latest.write(notice);
+  }
+
+  /** Takes the latest away, so that old text does not linger; it stays in the history. */
+  clear(): void {
+    this.#latest.write(undefined);
+  }
+}
+
+/** The status line of this application. */
+export const notices = new Notices();

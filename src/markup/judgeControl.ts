@@ -1,0 +1,120 @@
+import type { AnyKind, AnyModel, KindName } from "../model/index.ts";
+import { type ControlSort, type NamedFacts, sortOf } from "./facts.ts";
+import { quoted, type Verdict } from "./verdict.ts";
+
+/** The controls that suit each kind of value. */
+const suiting: Readonly<Record<KindName, readonly ControlSort[]>> = {
+  text: ["text", "hidden", "output"],
+  number: ["text", "number", "hidden", "output"],
+  integer: ["text", "number", "hidden", "output"],
+  boolean: ["checkBox", "hidden", "output"],
+  oneOf: ["radio", "select", "text", "hidden", "output"],
+  someOf: ["checkBox", "selectMultiple", "hidden", "output"],
+};
+
+const described: Readonly<Record<ControlSort, string>> = {
+  text: "a text field",
+  number: "a number field or slider",
+  checkBox: "a check box",
+  radio: "radio buttons",
+  select: "a select",
+  selectMultiple: "a select with multiple",
+  output: "an output",
+  button: "a button",
+  hidden: "a hidden input",
+  other: "this control",
+};
+
+/** Whether a control suits its field. */
+export function judgeSort(control: NamedFacts, kind: AnyKind): Verdict | undefined {
+  const sort = sortOf(control);
+  if (suiting[kind.kind].includes(sort)) return undefined;
+  const right = suiting[kind.kind].filter((each) => each !== "hidden" && each !== "output").map((each) => described[each]);
+  return {
+    code: "unsuitedControl",
+    message: `${capital(described[sort])} does not suit the field ${quoted(control.name)}, which is ${kind.kind}. Right would be ${right.join(" or ")}.`,
+    place: control.place,
+  };
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Attributes of HTML, and the constraint of the model that each of them would repeat. */
+const constraints: readonly (readonly [attribute: string, option: string])[] = [
+  ["min", "minimum"],
+  ["max", "maximum"],
+  ["minlength", "minLength"],
+  ["maxlength", "maxLength"],
+  ["pattern", "pattern"],
+  ["required", "required"],
+];
+
+/** Attributes of the page that say something else than the model. */
+export function judgeAttributes(control: NamedFacts, kind: AnyKind, name: string): Verdict[] {
+  const verdicts: Verdict[] = [];
+  const options = kind.options as Readonly<Record<string, unknown>>;
+  for (const [attribute, option] of constraints) {
+    const said = control.attribute(attribute);
+    if (said === undefined) continue;
+    const wanted = options[option];
+    // The `required` of a check box means "must be ticked", and a range always has limits of its own.
+    const agrees = attribute === "required" ? (kind.kind === "boolean" ? options["const"] === true : wanted === true) : String(wanted) === said;
+    if (!agrees)
+      verdicts.push({
+        code: "contradiction",
+        message: `The page says ${attribute}=${quoted(said)} of ${quoted(name)}, the model says ${wanted === undefined ? `nothing of ${option}` : `${option} ${String(wanted)}`}. The model holds.`,
+        place: control.place,
+      });
+  }
+  return verdicts;
+}
+
+/** A value that the page gives the control at first, and that is not the model's default. */
+export function judgeInitial(control: NamedFacts, kind: AnyKind, name: string): Verdict[] {
+  const initial = control.attribute("value");
+  if (sortOf(control) !== "text" && sortOf(control) !== "number") return [];
+  if (initial === undefined || initial === "") return [];
+  const standard = kind.options.default as unknown;
+  if (String(standard) === initial) return [];
+  const says = standard === undefined ? "the model has no default" : `the model's default is ${quoted(String(standard))}`;
+  return [
+    {
+      code: "initialDiffers",
+      message: `The page begins ${quoted(name)} with value=${quoted(initial)}, but ${says}. The model holds.`,
+      place: control.place,
+    },
+  ];
+}
+
+/** Check boxes and radio buttons that are ticked in the page and not by the model's default. */
+export function judgeTicked(control: NamedFacts, kind: AnyKind, name: string): Verdict[] {
+  if (control.attribute("checked") === undefined) return [];
+  const standard: unknown = kind.options.default;
+  const value = control.attribute("value") ?? "on";
+  const right = Array.isArray(standard) ? standard.map(String).includes(value) : standard === true || (standard !== undefined && String(standard) === value);
+  if (right) return [];
+  return [{ code: "initialDiffers", message: `The page begins ${quoted(name)} with ${quoted(value)} ticked, the model does not. The model holds.`, place: control.place }];
+}
+
+/** The values of radio buttons, of a set of check boxes or of a select's options, beside the model's choices. */
+export function judgeChoices(model: AnyModel, name: string, offered: readonly { value: string; place: string }[], place: string): Verdict[] {
+  const kind = model.kindOf(name)!;
+  const values = (kind.choices ?? []).map((choice) => String(choice.const));
+  const verdicts: Verdict[] = [];
+  const seen = new Set<string>();
+  for (const option of offered) {
+    if (seen.has(option.value))
+      verdicts.push({ code: "twoOptionsOneValue", message: `Two options of ${quoted(name)} have the value ${quoted(option.value)}.`, place: option.place });
+    else if (!values.includes(option.value))
+      verdicts.push({
+        code: "unknownChoice",
+        message: `${quoted(option.value)} is not one of the choices of ${quoted(name)}. The choices are: ${values.join(", ")}.`,
+        place: option.place,
+      });
+    seen.add(option.value);
+  }
+  const missing = values.filter((value) => !seen.has(value));
+  if (missing.length > 0)
+    verdicts.push({ code: "missingChoice", message: `The page has no option of ${quoted(name)} for ${missing.map(quoted).join(", ")}.`, place });
+  return verdicts;
+}

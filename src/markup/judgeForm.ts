@@ -1,0 +1,99 @@
+import { nearestName } from "../errors/index.ts";
+import type { AnyModel } from "../model/index.ts";
+import { type FormFacts, type NamedFacts, sortOf } from "./facts.ts";
+import { judgeAttributes, judgeChoices, judgeInitial, judgeSort, judgeTicked } from "./judgeControl.ts";
+import { quoted, type Verdict } from "./verdict.ts";
+
+/** Everything in a form that does not agree with the model, in the page's order; then the fields with no control. */
+export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
+  const verdicts: Verdict[] = [];
+  const byName = new Map<string, NamedFacts[]>();
+  for (const control of form.controls) {
+    const sort = sortOf(control);
+    if (sort === "button" || control.tag === "fieldset" || control.tag === "object") continue;
+    if (control.name === "") {
+      if (sort !== "output" && sort !== "hidden") verdicts.push(noName(control, model));
+    } else if (!model.names.includes(control.name)) {
+      if (sort !== "hidden") verdicts.push(unknownField(control, form, model));
+    } else {
+      const same = byName.get(control.name);
+      if (same === undefined) byName.set(control.name, [control]);
+      else same.push(control);
+    }
+  }
+  for (const [name, controls] of byName) verdicts.push(...judgeField(name, controls, model));
+  return [...verdicts, ...fieldsWithout(byName, form, model)];
+}
+
+function judgeField(name: string, all: readonly NamedFacts[], model: AnyModel): Verdict[] {
+  const kind = model.kindOf(name);
+  const controls = all.filter((control) => sortOf(control) !== "output");
+  if (kind === undefined || controls.length === 0) return [];
+  const verdicts: Verdict[] = [];
+  for (const control of controls) {
+    const unsuited = judgeSort(control, kind);
+    if (unsuited !== undefined) verdicts.push(unsuited);
+    else verdicts.push(...judgeAttributes(control, kind, name), ...judgeInitial(control, kind, name), ...judgeTicked(control, kind, name));
+  }
+  if (verdicts.some((verdict) => verdict.code === "unsuitedControl")) return verdicts;
+  return [...verdicts, ...judgeOffered(name, controls, model), ...repeated(name, controls, model)];
+}
+
+function judgeOffered(name: string, controls: readonly NamedFacts[], model: AnyModel): Verdict[] {
+  if (model.kindOf(name)!.choices === undefined) return [];
+  const [first] = controls as [NamedFacts];
+  const ticked = controls.filter((control) => ["radio", "checkBox"].includes(sortOf(control)));
+  const verdicts: Verdict[] = [];
+  if (ticked.length > 0) {
+    const offered = ticked.map((control) => ({ value: control.attribute("value") ?? "on", place: control.place }));
+    verdicts.push(...judgeChoices(model, name, offered, first.place));
+  }
+  for (const control of controls) {
+    const offered = control.options
+      .map((option) => ({ value: option.attribute("value") ?? option.text().trim(), place: option.place }))
+      .filter((option) => option.value !== "");
+    if (offered.length > 0) verdicts.push(...judgeChoices(model, name, offered, control.place));
+  }
+  return verdicts;
+}
+
+/** Several controls may show one field, but two of the very same sort are a copy that was not renamed. */
+function repeated(name: string, controls: readonly NamedFacts[], model: AnyModel): Verdict[] {
+  const set = model.kindOf(name)!.choices !== undefined;
+  const seen = new Set<string>();
+  return controls.flatMap((control) => {
+    const sort = sortOf(control);
+    if (set && (sort === "radio" || sort === "checkBox")) return [];
+    const sameSort = `${control.tag} ${control.attribute("type") ?? ""}`;
+    if (!seen.has(sameSort)) {
+      seen.add(sameSort);
+      return [];
+    }
+    return [{ code: "repeatedName" as const, message: `The name ${quoted(name)} stands at two controls of one sort.`, place: control.place }];
+  });
+}
+
+function noName(control: NamedFacts, model: AnyModel): Verdict {
+  const what = sortOf(control) === "radio" ? "A radio button has no name, so it belongs to no group" : "A control has no name";
+  return { code: "noName", message: `${what}. The fields are: ${model.names.join(", ")}.`, place: control.place };
+}
+
+function unknownField(control: NamedFacts, form: FormFacts, model: AnyModel): Verdict {
+  const nearest = nearestName(control.name, model.names);
+  const hint = nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`;
+  return {
+    code: "unknownField",
+    message: `The model of ${quoted(form.name)} has no field ${quoted(control.name)}.${hint} The fields are: ${model.names.join(", ")}.`,
+    place: control.place,
+  };
+}
+
+function fieldsWithout(byName: ReadonlyMap<string, unknown>, form: FormFacts, model: AnyModel): Verdict[] {
+  return model.names
+    .filter((name) => !byName.has(name) && !model.isCalculated(name) && model.kindOf(name)?.options.readOnly !== true)
+    .map((name) => ({
+      code: "noControl" as const,
+      message: `The field ${quoted(name)} (${model.titleOf(name)}) has no control in the form ${quoted(form.name)}.`,
+      place: form.place,
+    }));
+}

@@ -1,0 +1,76 @@
+import { nearestName } from "../errors/index.ts";
+import type { AnyModel } from "../model/index.ts";
+import { commandAttribute, commandName } from "./commandName.ts";
+import type { ElementFacts, PageFacts } from "./facts.ts";
+import { judgeForm } from "./judgeForm.ts";
+import { quoted, type Verdict } from "./verdict.ts";
+
+/** What a page is bound to: the models of its forms, and the names of its commands. */
+export interface BoundThings {
+  readonly models: ReadonlyMap<string, AnyModel>;
+  readonly commands: readonly string[];
+}
+
+/** Everything in a page that does not agree with what it is bound to. */
+export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
+  const formNames = page.forms.map((form) => form.name);
+  const verdicts = page.forms.flatMap((form) => {
+    const model = things.models.get(form.name);
+    if (model !== undefined) return judgeForm(form, model);
+    return form.name === "" ? [] : [unknownForm(form.name, form.place, things)];
+  });
+  for (const name of things.models.keys()) if (!formNames.includes(name)) verdicts.push(missingForm(name, formNames));
+  return [...verdicts, ...judgeOutputs(page, things), ...judgeCommands(page.commands, things.commands)];
+}
+
+function unknownForm(name: string, place: string, { models }: BoundThings): Verdict {
+  const names = [...models.keys()];
+  return { code: "unknownName", message: `Nothing was given under the name of the form ${quoted(name)}.${hint(name, names)}`, place };
+}
+
+function missingForm(name: string, names: readonly string[]): Verdict {
+  return { code: "unknownName", message: `The page has no <form name=${quoted(name)}>.${hint(name, names)}`, place: "the page" };
+}
+
+function judgeOutputs(page: PageFacts, { models }: BoundThings): Verdict[] {
+  return page.outputs.flatMap((output) => {
+    const [thing = "", ...rest] = output.name.split(".");
+    const model = models.get(thing);
+    if (model === undefined || rest.length === 0) return [];
+    const field = rest.join(".");
+    if (model.names.includes(field)) return [];
+    return [{ code: "unknownField" as const, message: `The model of ${quoted(thing)} has no field ${quoted(field)}.${hint(field, model.names)}`, place: output.place }];
+  });
+}
+
+function judgeCommands(buttons: readonly ElementFacts[], names: readonly string[]): Verdict[] {
+  const asked = buttons.map((button) => ({ attribute: button.attribute("command") ?? "", place: button.place }));
+  const verdicts: Verdict[] = alike(names);
+  for (const { attribute, place } of asked) {
+    const name = commandName(attribute);
+    if (!names.includes(name))
+      verdicts.push({ code: "unknownCommand", message: `No command was given under the name ${quoted(name)} for command=${quoted(attribute)}.${hint(name, names)}`, place });
+  }
+  const used = new Set(asked.map(({ attribute }) => commandName(attribute)));
+  for (const name of names)
+    if (!used.has(name))
+      verdicts.push({ code: "unusedCommand", message: `No button runs the command ${quoted(name)}. It would be command=${quoted(commandAttribute(name))}.`, place: "the page" });
+  return verdicts;
+}
+
+function alike(names: readonly string[]): Verdict[] {
+  const byAttribute = new Map<string, string>();
+  return names.flatMap((name) => {
+    const attribute = commandAttribute(name);
+    const other = byAttribute.get(attribute);
+    byAttribute.set(attribute, name);
+    if (other === undefined) return [];
+    return [{ code: "commandsAlike" as const, message: `The commands ${quoted(other)} and ${quoted(name)} are both command=${quoted(attribute)}.`, place: "the page" }];
+  });
+}
+
+function hint(name: string, names: readonly string[]): string {
+  const nearest = nearestName(name, names);
+  const list = names.length === 0 ? " There are none." : ` The names are: ${names.join(", ")}.`;
+  return (nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`) + list;
+}
