@@ -1,1 +1,43 @@
-export { follow, type FollowOptions } from "./engine/index.ts";
+export { IronwoodError, type ErrorCode, type ErrorFacts } from "./errors/index.ts";
+export { type Change, follow, type FollowOptions, type Reaction, type Signal, type Stoppable, transaction, type TransactionResult } from "./engine/index.ts";
+export {
+  addLanguage,
+  type AnyModel,
+  boolean,
+  type BooleanOptions,
+  type Choice,
+  type CommonOptions,
+  type GivenOf,
+  integer,
+  type Language,
+  type MessageFacts,
+  type MessageName,
+  type Model,
+  model,
+  type ModelOptions,
+  number,
+  type NumberOptions,
+  oneOf,
+  type OneOfOptions,
+  type Problem,
+  type ProblemCode,
+  type RowOf,
+  type RuleOptions,
+  type Severity,
+  someOf,
+  type SomeOfOptions,
+  text,
+  type TextOptions,
+  type ValuesOf,
+} from "./model/index.ts";
+export {
+  type CalculatedField,
+  editEntry,
+  type Entry,
+  type EntryOptions,
+  type Field,
+  newEntry,
+  type SaveAnswer,
+  type SaveResult,
+} from "./entry/index.ts";
+export { type Command, command, type CommandOptions, type Notice, notices, type RunContext, type RunResult } from "./command/index.ts";

@@ -40,6 +40,9 @@ export const treeCard = model(
   .relevant({ fenceCost: (t) => t.fenced })
   .rule("failingNeedsNote", {
     shownAt: ["notes"],
-    message: "Say what is wrong with a failing tree.",
+    message: (locale) =>
+      locale.startsWith("de")
+        ? "Schreiben Sie, was dem absterbenden Baum fehlt."
+        : "Say what is wrong with a failing tree.",
     holds: (t) => t.condition !== 3 || t.notes !== "",
   });

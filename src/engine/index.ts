@@ -3,7 +3,7 @@ export { follow, type FollowOptions } from "./follow.ts";
 export { Follower, mirror, type Reaction, type Stoppable } from "./Follower.ts";
 export { untracked } from "./graph.ts";
 export { record, type Restorable } from "./journal.ts";
-export { because, type Change } from "./passes.ts";
+export { because, type Change, changeNow } from "./passes.ts";
 export { platform, type Signal, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";
 export { atEnd, type NotAPromise, refuse, transaction, type TransactionResult } from "./transaction.ts";

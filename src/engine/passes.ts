@@ -50,6 +50,11 @@ export function because<T>(change: Change, work: () => T): T {
   }
 }
 
+/** What the running pass was brought about by; outside a pass, what a write now would be. */
+export function changeNow(): Change {
+  return passing ? (first ?? byCode) : current;
+}
+
 /** To be called after each write that something follows: outside a transaction, its followers run now. */
 export function changed(): void {
   // Storing a reference costs the garbage collector's write barrier, so the usual cause is not stored.

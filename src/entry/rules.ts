@@ -10,13 +10,18 @@ export function ruleProblem(rule: Rule, entry: EntryCore): Calculation<readonly 
     () => {
       const verdict = judged(rule, entry.reader);
       if (verdict === true || verdict === "") return noProblems;
-      const message = verdict === false ? (rule.message ?? say(entry.locale, "ruleBroken")) : verdict;
+      const message = verdict === false ? messageOf(rule, entry.locale) : verdict;
       const at = rule.shownAt[0];
       return [{ code: rule.name, message, severity: rule.severity, pointer: at === undefined ? "" : pointerTo(at) }];
     },
     `rule ${rule.name}`,
     sameProblems,
   );
+}
+
+function messageOf({ message }: Rule, locale: string): string {
+  if (typeof message === "function") return message(locale);
+  return message ?? say(locale, "ruleBroken");
 }
 
 function judged(rule: Rule, reader: object): Verdict {

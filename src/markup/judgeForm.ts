@@ -8,12 +8,13 @@ import { quoted, type Verdict } from "./verdict.ts";
 export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
   const verdicts: Verdict[] = [];
   const byName = new Map<string, NamedFacts[]>();
+  const known = new Set(model.names);
   for (const control of form.controls) {
     const sort = sortOf(control);
     if (sort === "button" || control.tag === "fieldset" || control.tag === "object") continue;
     if (control.name === "") {
       if (sort !== "output" && sort !== "hidden") verdicts.push(noName(control, model));
-    } else if (!model.names.includes(control.name)) {
+    } else if (!known.has(control.name)) {
       if (sort !== "hidden") verdicts.push(unknownField(control, form, model));
     } else {
       const same = byName.get(control.name);

@@ -3,6 +3,8 @@ import type { Severity } from "./problem.ts";
 /** What a rule says of a row: it holds, it does not, or it does not and this is the message. */
 export type Verdict = boolean | string;
 
+export type RuleMessage = string | ((locale: string) => string);
+
 /** A check across fields. */
 export interface RuleOptions<Row, Name> {
   /** The fields at which the problem is shown, the first of them in reports; none: the row as a whole. */
@@ -12,8 +14,8 @@ export interface RuleOptions<Row, Name> {
    * then taken to hold: the field has its own problem.
    */
   readonly holds: (row: Row) => Verdict;
-  /** What is said when `holds` returns false. */
-  readonly message?: string | undefined;
+  /** What is said when `holds` returns false; a function gets the reader's locale. */
+  readonly message?: RuleMessage | undefined;
   /** `warning` never keeps a row from being saved; default: `error`. */
   readonly severity?: Severity | undefined;
 }
@@ -23,6 +25,6 @@ export interface Rule {
   readonly name: string;
   readonly shownAt: readonly string[];
   readonly holds: (row: never) => Verdict;
-  readonly message: string | undefined;
+  readonly message: RuleMessage | undefined;
   readonly severity: Severity;
 }

@@ -1,0 +1,60 @@
+// The demo: the example pages, built, and the service that keeps their data in files. Used by `npm start` and by tests.
+import { mkdirSync } from "node:fs";
+import { join, relative } from "node:path";
+import { fileURLToPath } from "node:url";
+import { serve } from "@hono/node-server";
+import { serveStatic } from "@hono/node-server/serve-static";
+import { Hono } from "hono";
+import { createJiti } from "jiti";
+import { build } from "vite";
+import { fileStore } from "ironwood/files";
+import { rowsService } from "ironwood/serve";
+
+const top = fileURLToPath(new URL("..", import.meta.url));
+const pages = join(top, ".cache/examples");
+
+/** What a page may load: itself, and nothing written into it. */
+const policy = [
+  "default-src 'none'",
+  "script-src 'self'",
+  "style-src 'self'",
+  "img-src 'self' data:",
+  "connect-src 'self'",
+  "base-uri 'none'",
+  "form-action 'none'",
+  "require-trusted-types-for 'script'",
+  "trusted-types 'none'",
+].join("; ");
+
+export async function buildExamples() {
+  await build({ configFile: join(top, "examples/vite.config.mjs") });
+}
+
+/**
+ * Serves the pages on this machine, with rows in `folder`.
+ * @returns the address, and what ends it
+ */
+export async function startDemo({ port = 0, folder }) {
+  mkdirSync(folder, { recursive: true });
+  const { treeCard } = await createJiti(import.meta.url).import("../examples/tree-card/nursery.ts");
+  const file = join(folder, "trees.ndjson");
+  const app = new Hono();
+  app.use(async (context, next) => {
+    await next();
+    context.header("content-security-policy", policy);
+    context.header("x-content-type-options", "nosniff");
+  });
+  app.route("/service/cards", rowsService(fileStore(file, treeCard), treeCard));
+  app.get("/", (context) => context.redirect("/tree-card/"));
+  app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));
+  return new Promise((resolve, reject) => {
+    const server = serve({ fetch: app.fetch, port, hostname: "127.0.0.1" }, (info) =>
+      resolve({
+        address: `http://127.0.0.1:${info.port}`,
+        file,
+        stop: () => new Promise((done) => (server.closeAllConnections(), server.close(done))),
+      }),
+    );
+    server.on("error", reject);
+  });
+}

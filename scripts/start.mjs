@@ -1,0 +1,29 @@
+// `npm start`: builds the example pages, serves them, and says what to try.
+import { join, relative } from "node:path";
+import { fileURLToPath } from "node:url";
+import { parseArgs } from "node:util";
+import { buildExamples, startDemo } from "./demo.mjs";
+
+const { values } = parseArgs({ options: { port: { type: "string", default: "4173" }, folder: { type: "string" } } });
+const folder = values.folder ?? fileURLToPath(new URL("../data", import.meta.url));
+
+console.log("Building the example pages …");
+await buildExamples();
+let demo;
+try {
+  demo = await startDemo({ port: Number(values.port), folder });
+} catch (error) {
+  if (error.code !== "EADDRINUSE") throw error;
+  demo = await startDemo({ port: 0, folder });
+}
+console.log(`
+The demo is at ${demo.address}/tree-card/
+The cards are kept in ${relative(process.cwd(), join(demo.file))}
+
+Try this:
+  1. Press "Save card" on the blank card: every field that needs you says why.
+  2. Type abc as the girth and leave the field: what you typed stays, and you are told what is expected.
+  3. Fill in a card and press Enter: it is saved, the line below says where, and a blank card begins.
+  4. Stop with Ctrl+C, start again, reload: the cards are still there.
+  5. Open ${demo.address}/tree-card/de.html: 31,5 and 31.5 are both read.
+`);

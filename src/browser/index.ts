@@ -1,0 +1,2 @@
+export { httpStore } from "./httpStore.ts";
+export { type PickedFile, pickedFile } from "./pickedFile.ts";

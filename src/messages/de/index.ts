@@ -1,0 +1,39 @@
+import type { Language, MessageFacts } from "../../model/index.ts";
+
+const plural = new Intl.PluralRules("de");
+const counted = (count: number | undefined, one: string, other: string): string =>
+  `${count ?? 0} ${plural.select(count ?? 0) === "one" ? one : other}`;
+const such = ({ example }: MessageFacts): string => (example === undefined ? "" : `, zum Beispiel ${example}`);
+
+/** German. */
+export const german: Language = {
+  tag: "de",
+  messages: {
+    valueMissing: (facts) => `Hier fehlt eine Angabe${such(facts)}.`,
+    choiceMissing: () => "Bitte wählen Sie etwas aus.",
+    answerMissing: () => "Bitte beantworten Sie das.",
+    badNumber: (facts) => `Das ist keine Zahl. Geben Sie eine Zahl ein${such(facts)}.`,
+    badInteger: (facts) => `Das ist keine ganze Zahl. Geben Sie eine ganze Zahl ein${such(facts)}.`,
+    patternMismatch: (facts) => (facts.example === undefined ? "Das hat nicht die richtige Form." : `Geben Sie es ein wie ${facts.example}.`),
+    tooLong: ({ count, limit }) => `Höchstens ${limit} Zeichen; dies sind ${count}.`,
+    tooShort: ({ count, limit }) => `Mindestens ${limit} Zeichen; dies sind ${count}.`,
+    rangeUnderflow: ({ limit }) => `Geben Sie ${limit} oder mehr ein.`,
+    rangeOverflow: ({ limit }) => `Geben Sie ${limit} oder weniger ein.`,
+    notOver: ({ limit }) => `Geben Sie mehr als ${limit} ein.`,
+    notUnder: ({ limit }) => `Geben Sie weniger als ${limit} ein.`,
+    stepMismatch: ({ limit }) => `Geben Sie ein Vielfaches von ${limit} ein.`,
+    notAChoice: ({ value }) => `${value} steht nicht zur Auswahl.`,
+    tooFew: ({ count }) => `Wählen Sie mindestens ${count} aus.`,
+    tooMany: ({ count }) => `Wählen Sie höchstens ${count} aus.`,
+    notConst: ({ value }) => `Hier muss ${value} stehen.`,
+    ruleBroken: () => "Das passt nicht zu den anderen Angaben.",
+    notSaved: ({ reason }) => `Nicht gespeichert: ${reason} Ihre Eingaben sind noch da; versuchen Sie es noch einmal.`,
+    saved: ({ title }) => `${title} ist gespeichert.`,
+    savedTo: ({ title, place }) => `${title} ist in ${place} gespeichert.`,
+    problemCount: ({ count }) => `Noch nicht gespeichert: ${counted(count, "Angabe braucht", "Angaben brauchen")} Ihre Aufmerksamkeit.`,
+    notSet: () => "nicht gesetzt",
+    calculated: () => "Das wird berechnet und folgt den anderen Angaben.",
+    readOnly: () => "Das lässt sich hier nicht ändern.",
+    busy: () => "Das Letzte ist noch nicht fertig.",
+  },
+};

@@ -1,0 +1,195 @@
+import { firstWrong, pressSave } from "../control/index.ts";
+import { follow, mirror } from "../engine/index.ts";
+import { type Entry, Field } from "../entry/index.ts";
+import { type Problem, say } from "../model/index.ts";
+import { Undoing } from "./binding.ts";
+import { type FullContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
+import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
+import { namedElements } from "./facts.ts";
+import type { Listener, Listening } from "./listening.ts";
+import { showOutput } from "./output.ts";
+import { bindSummary } from "./problems/summary.ts";
+
+/** A form and the entry it shows: its controls, outputs, save and revert. */
+export class BoundForm implements Listener {
+  readonly #undoing = new Undoing();
+  readonly #controls = new Map<string, PageControl[]>();
+  readonly #outputs = new Map<Element, { stop(): void }>();
+  readonly #context: FullContext;
+  readonly #observer: MutationObserver;
+
+  constructor(
+    readonly form: HTMLFormElement,
+    readonly entry: Entry,
+    private readonly listening: Listening,
+  ) {
+    const language = form.closest("[lang]")?.getAttribute("lang") ?? "";
+    if (language !== "") entry.offerLocale(language);
+    this.#context = { listening, prefix: form.getAttribute("name") ?? "entry", say: (name) => say(entry.locale, name) };
+    form.noValidate = true;
+    listening.set(form, this);
+    this.#bindAll();
+    this.#bindSurroundings();
+    this.#observer = new MutationObserver((records) => this.#follow(records));
+    // Controls tied to the form by `form=` may stand anywhere in the document.
+    this.#observer.observe(form.getRootNode(), { childList: true, subtree: true });
+  }
+
+  #bindAll(): void {
+    const byName = new Map<string, ControlElement[]>();
+    for (const [element, name] of namedElements(this.form)) this.#sort(element, name, byName);
+    for (const [name, elements] of byName) this.#bindField(name, elements);
+  }
+
+  #sort(element: Element, name: string, byName: Map<string, ControlElement[]>): void {
+    if (name === "" || !this.#knows(name)) return;
+    if (!isControl(element)) {
+      if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
+      return;
+    }
+    if (["submit", "reset", "button", "image", "file"].includes(element.type)) return;
+    const same = byName.get(name);
+    if (same === undefined) byName.set(name, [element]);
+    else same.push(element);
+  }
+
+  #knows(name: string): boolean {
+    return this.entry.model.kindOf(name) !== undefined || this.entry.model.isCalculated(name);
+  }
+
+  #bindOutput(element: Element, name: string): void {
+    if (!this.#outputs.has(element)) this.#outputs.set(element, showOutput(element, this.entry.core.field(name)));
+  }
+
+  #bindField(name: string, elements: readonly ControlElement[]): void {
+    const field = this.entry.core.field(name);
+    const bound = this.#controls.get(name) ?? [];
+    if (!(field instanceof Field)) {
+      for (const element of elements) this.#bindCalculated(element, name);
+      return;
+    }
+    const groups = groupsOf(elements, field);
+    const same = (control: PageControl, group: readonly ControlElement[]): boolean =>
+      control.elements.length === group.length && group.every((element, place) => control.elements[place] === element);
+    for (const control of bound) if (!groups.some((group) => same(control, group))) control.stop();
+    const controls = groups.flatMap((group) => {
+      const kept = bound.find((control) => same(control, group));
+      const control = kept ?? makeControl(field, group, this.#context)?.start();
+      return control === undefined ? [] : [control];
+    });
+    if (controls.length > 0) this.#controls.set(name, controls);
+    else this.#controls.delete(name);
+  }
+
+  /** A calculated value shown in an editable control is read-only. */
+  #bindCalculated(element: ControlElement, name: string): void {
+    if (this.#outputs.has(element) || !("readOnly" in element)) return;
+    const field = this.entry.core.field(name);
+    element.readOnly = true;
+    if (element.type === "number") (element as HTMLInputElement).type = "text";
+    this.#outputs.set(
+      element,
+      mirror(() => {
+        element.value = field.display;
+      }, name),
+    );
+  }
+
+  #bindSurroundings(): void {
+    const { form, entry } = this;
+    const summary = form.querySelector<HTMLElement>("[role=alert]") ?? outsideAlert(form);
+    if (summary !== null) this.#undoing.keep(bindSummary(summary, entry, (pointer) => this.#find(pointer)));
+    this.#undoing.keep(
+      mirror(() => {
+        toggleAttribute(form, "aria-busy", entry.busy ? "true" : undefined);
+      }, "busy"),
+    );
+    this.#undoing.keep(
+      follow(
+        () => entry.beginnings,
+        () => this.#inOrder()[0]?.focus(),
+      ),
+    );
+  }
+
+  /** All controls in the order of the page. */
+  #inOrder(): PageControl[] {
+    const all = [...this.#controls.values()].flat();
+    return all.sort((a, b) => (a.elements[0]!.compareDocumentPosition(b.elements[0]!) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1));
+  }
+
+  #find(pointer: string): PageControl | undefined {
+    for (const controls of this.#controls.values()) for (const control of controls) if (control.pointers.includes(pointer)) return control;
+    return undefined;
+  }
+
+  submit(event: SubmitEvent): void {
+    event.preventDefault();
+    void this.#save();
+  }
+
+  async #save(): Promise<void> {
+    const outcome = await pressSave(this.entry);
+    if (outcome.what === "refused") this.#focusFirst(outcome.problems.filter((problem) => problem.severity === "error"));
+  }
+
+  #focusFirst(problems: readonly Problem[]): void {
+    firstWrong(this.#inOrder(), problems)?.focus();
+  }
+
+  reset(event: Event): void {
+    event.preventDefault();
+    this.entry.revert();
+  }
+
+  /** Binds controls, options and outputs that arrive, and lets go of those that are gone. */
+  #follow(records: readonly MutationRecord[]): void {
+    const names = new Set<string>();
+    for (const { target, addedNodes, removedNodes } of records) {
+      if (target instanceof HTMLSelectElement && target.form === this.form && !this.listening.get(target)) names.add(target.name);
+      for (const node of [...addedNodes, ...removedNodes]) if (node instanceof Element) for (const name of namesIn(node)) names.add(name);
+    }
+    if (names.size > 0) this.#bindAgain(names);
+  }
+
+  #bindAgain(names: ReadonlySet<string>): void {
+    for (const [element, output] of this.#outputs)
+      if (!element.isConnected) {
+        output.stop();
+        this.#outputs.delete(element);
+      }
+    const nested = this.form.querySelector("fieldset[name]") !== null;
+    const byName = new Map<string, ControlElement[]>();
+    for (const [element, name] of namedElements(this.form))
+      if (names.has(element.getAttribute("name") ?? element.getAttribute("data-name") ?? "")) this.#sort(element, name, byName);
+    for (const name of this.#controls.keys()) {
+      const last = name.slice(name.lastIndexOf(".") + 1);
+      if (names.has(last) || (nested && names.has(name))) byName.set(name, byName.get(name) ?? []);
+    }
+    for (const [name, elements] of byName) this.#bindField(name, elements);
+  }
+
+  stop(): void {
+    this.#observer.disconnect();
+    this.listening.delete(this.form);
+    for (const controls of this.#controls.values()) for (const control of controls) control.stop();
+    for (const output of this.#outputs.values()) output.stop();
+    this.#controls.clear();
+    this.#outputs.clear();
+    this.#undoing.stop();
+  }
+}
+
+function* namesIn(node: Element): Iterable<string> {
+  for (const element of [node, ...node.querySelectorAll("[name], [data-name]")]) {
+    const name = element.getAttribute("name") ?? element.getAttribute("data-name");
+    if (name !== null) yield name;
+  }
+}
+
+/** A summary outside the form belongs to it when the page has one form. */
+function outsideAlert(form: HTMLFormElement): HTMLElement | null {
+  const root = form.getRootNode() as Document | ShadowRoot;
+  return root.querySelectorAll("form").length === 1 ? root.querySelector<HTMLElement>("[role=alert]") : null;
+}
+

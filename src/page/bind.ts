@@ -1,0 +1,140 @@
+import { IronwoodError } from "../errors/index.ts";
+import { Command } from "../command/index.ts";
+import { type AnyField, CalculatedField, Entry, type Field } from "../entry/index.ts";
+import { type AnyModel, say } from "../model/index.ts";
+import { commandName, judgeForm, judgePage } from "../markup/index.ts";
+import { type Binding, bindingOf, type BindOptions, report, Undoing } from "./binding.ts";
+import { BoundForm } from "./BoundForm.ts";
+import { CommandButton } from "./commandButton.ts";
+import { makeControl } from "./controls/index.ts";
+import { type ControlElement, isControl, placeOf } from "./dom.ts";
+import { commandButtons, formFacts, formsIn, pageFacts } from "./facts.ts";
+import { Listening } from "./listening.ts";
+import { type OutputSource, showOutput } from "./output.ts";
+import { bindStatus } from "./status.ts";
+
+/** An entry of any model: what a form can be bound to. */
+// An entry's model goes into its save function and comes out of its row, so only `any` takes them all.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type AnyEntry = Entry<any>;
+
+/** What a page is bound to, by the names of its forms and of its commands. */
+export type PageThings = Readonly<Record<string, AnyEntry | Command>>;
+
+/**
+ * Binds a page: each form to the entry given under its name, each button with `command="--x"` to the command under the
+ * name `x`, outputs outside forms by `data-name="form.field"`, and `role="status"` to the notices. After it returns,
+ * every control shows its field and every command's state is right.
+ *
+ * @param root - the document, or the part of it that is meant
+ * @throws `page` with `strict: true`, when page and models do not agree; `tooEarly` when the page is still being read
+ * @example bindPage(document, { card, clear });
+ */
+export function bindPage(root: Document | Element, things: PageThings, options: BindOptions = {}): Binding {
+  const entries = new Map(Object.entries(things).filter((pair): pair is [string, AnyEntry] => pair[1] instanceof Entry));
+  const commands = new Map(Object.entries(things).filter((pair): pair is [string, Command] => pair[1] instanceof Command));
+  for (const [name, thing] of Object.entries(things))
+    if (!entries.has(name) && !commands.has(name))
+      throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
+        received: thing,
+        expected: "an entry (newEntry, editEntry) or a command",
+      });
+  refuseTooEarly(root, [...entries.keys()]);
+  const models = new Map([...entries].map(([name, entry]) => [name, entry.model as AnyModel]));
+  const verdicts = judgePage(pageFacts(root), { models, commands: [...commands.keys()] });
+  if (options.strict === true) report(verdicts, true);
+  const undoing = new Undoing();
+  const listening = new Listening(root);
+  undoing.add(() => listening.stop());
+  for (const form of formsIn(root)) {
+    const entry = entries.get(form.getAttribute("name") ?? "");
+    if (entry !== undefined) keepForm(new BoundForm(form, entry, listening), undoing);
+  }
+  bindOutside(root, entries, undoing);
+  for (const button of commandButtons(root)) {
+    const command = commands.get(commandName(button.getAttribute("command")!));
+    if (command !== undefined) undoing.keep(new CommandButton(button, command, listening));
+  }
+  for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
+  report(verdicts, false);
+  return bindingOf(undoing, verdicts, options.signal);
+}
+
+function keepForm(form: BoundForm, undoing: Undoing): void {
+  undoing.add(() => form.stop());
+}
+
+/** A classic script in the head runs before the forms are there, and would find nothing. */
+function refuseTooEarly(root: Document | Element, names: readonly string[]): void {
+  const document = root.ownerDocument ?? (root as Document);
+  if (document.readyState !== "loading") return;
+  const there = formsIn(root).map((form) => form.getAttribute("name"));
+  if (names.every((name) => there.includes(name))) return;
+  throw new IronwoodError("tooEarly", "bindPage was called while the page was still being read", {
+    expected: 'a call from <script type="module">, or after DOMContentLoaded',
+  });
+}
+
+function bindOutside(root: Document | Element, entries: ReadonlyMap<string, AnyEntry>, undoing: Undoing): void {
+  for (const element of root.querySelectorAll("[data-name]")) {
+    if (element.closest("form") !== null) continue;
+    const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
+    const entry = entries.get(thing);
+    const name = rest.join(".");
+    if (entry !== undefined && (entry.model as AnyModel).names.includes(name)) undoing.keep(showOutput(element, entry.core.field(name)));
+  }
+}
+
+/** Binds one form to one entry, whatever the form's name. */
+export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOptions = {}): Binding {
+  const verdicts = judgeForm(formFacts(form), entry.model as AnyModel);
+  if (options.strict === true) report(verdicts, true);
+  // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
+  const outside = [...form.elements].some((element) => !form.contains(element));
+  const listening = new Listening(outside ? form.getRootNode() : form);
+  const undoing = new Undoing();
+  undoing.add(() => listening.stop());
+  keepForm(new BoundForm(form, entry, listening), undoing);
+  for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
+  report(verdicts, false);
+  return bindingOf(undoing, verdicts, options.signal);
+}
+
+/** Binds one control, or the radio buttons or check boxes of one group, to one field: what a `name` in a form does. */
+export function bindControl(controls: Element | readonly Element[], field: AnyField, options: BindOptions = {}): Binding {
+  const elements = controls instanceof Element ? [controls] : [...controls];
+  const [first] = elements;
+  if (first === undefined || field instanceof CalculatedField || !elements.every(isControl))
+    throw new IronwoodError("unsuitedControl", `bindControl was given ${first === undefined ? "nothing" : placeOf(first)} for the field "${field.name}"`, {
+      expected: field instanceof CalculatedField ? "bindOutput for a calculated field" : "an input, a textarea or a select",
+    });
+  const listening = new Listening(first.getRootNode());
+  const undoing = new Undoing();
+  undoing.add(() => listening.stop());
+  const prefix = first.closest("form")?.getAttribute("name") ?? "entry";
+  const language = first.closest("[lang]")?.getAttribute("lang") ?? "en";
+  const control = makeControl(field as Field, elements as ControlElement[], { listening, prefix, say: (name) => say(language, name) });
+  control?.start();
+  undoing.add(() => control?.stop());
+  return bindingOf(undoing, [], options.signal);
+}
+
+/** Has a button run a command: what `command="--x"` does. */
+export function bindCommand(button: HTMLButtonElement, command: Command, options: BindOptions = {}): Binding {
+  const listening = new Listening(button);
+  const undoing = new Undoing();
+  undoing.add(() => listening.stop());
+  undoing.keep(new CommandButton(button, command, listening));
+  return bindingOf(undoing, [], options.signal);
+}
+
+/**
+ * Shows a field or an expression in an element, live; the window's title is `document.querySelector("title")`.
+ *
+ * @example bindOutput(document.querySelector("title")!, () => `Tree card ${card.values.tag}`);
+ */
+export function bindOutput(element: Element, source: OutputSource, options: BindOptions = {}): Binding {
+  const undoing = new Undoing();
+  undoing.keep(showOutput(element, source));
+  return bindingOf(undoing, [], options.signal);
+}

@@ -1,0 +1,129 @@
+import { mirror, type Stoppable } from "../../engine/index.ts";
+import type { Field } from "../../entry/index.ts";
+import type { Listener, Listening } from "../listening.ts";
+import { ensureId, toggleAttribute } from "../dom.ts";
+import { ProblemMessage } from "../problems/message.ts";
+
+/** What a control is given by what binds it. */
+export interface ControlContext {
+  readonly listening: Listening;
+  /** What the ids of made elements begin with. */
+  readonly prefix: string;
+}
+
+/**
+ * A control, or a group of radio buttons or check boxes, that shows one field and lets a person change it. Each kind of
+ * control is a file in this folder; this is what they share.
+ */
+export abstract class PageControl<E extends HTMLElement = HTMLElement> implements Listener {
+  readonly pointers: readonly string[];
+  readonly #message: ProblemMessage;
+  readonly #context: ControlContext;
+  #showing: Stoppable | undefined;
+  #required = false;
+  #readOnly = false;
+  #relevant = true;
+
+  constructor(
+    protected readonly field: Field,
+    readonly elements: readonly E[],
+    context: ControlContext,
+  ) {
+    this.pointers = [field.pointer];
+    this.#context = context;
+    this.#message = new ProblemMessage(elements, `${context.prefix}-${field.name}-problem`);
+  }
+
+  /** Shows the field from now on. */
+  start(): this {
+    for (const element of this.elements) this.#context.listening.set(element, this);
+    const { description, placeholder } = this.field.kind.options;
+    const [first] = this.elements as readonly [E];
+    if (description !== undefined && !first.hasAttribute("aria-describedby")) first.setAttribute("aria-description", description);
+    if (placeholder !== undefined && !first.hasAttribute("placeholder")) first.setAttribute("placeholder", placeholder);
+    this.#showing = mirror(() => {
+      this.#showState();
+      this.show();
+    }, this.field.name);
+    return this;
+  }
+
+  /** Shows the value. */
+  protected abstract show(): void;
+
+  /** Makes it required, or not, in the way the element has. */
+  protected showRequired(required: boolean): void {
+    for (const element of this.elements) if ("required" in element) element.required = required;
+  }
+
+  /** Keeps people from changing it; the element stays reachable. */
+  protected showReadOnly(readOnly: boolean): void {
+    for (const element of this.elements) toggleAttribute(element, "aria-disabled", readOnly ? "true" : undefined);
+  }
+
+  protected get readOnly(): boolean {
+    return this.#readOnly;
+  }
+
+  get id(): string {
+    return ensureId(this.elements[0]!, `${this.#context.prefix}-${this.field.name}`);
+  }
+
+  /** What the page calls it: the label of the control, or the legend of a group; blank when it has neither. */
+  get label(): string {
+    const [first] = this.elements as readonly [E];
+    const group = first.matches("[type=radio], [type=checkbox]") && this.elements.length > 1 ? first.closest("fieldset") : null;
+    const label = group === null ? (first as unknown as HTMLInputElement).labels?.[0] : group.querySelector("legend");
+    return ownText(label).replace(/[\s:*]+$/, "");
+  }
+
+  focus(): void {
+    this.elements[0]!.focus();
+  }
+
+  focusout(): void {
+    this.field.leave();
+  }
+
+  /** Takes what a person did to the field, so that followers know the control. */
+  protected enter(text: string, control: E): void {
+    this.field.enter(text, { control });
+  }
+
+  protected choose(value: unknown, control: E): void {
+    this.field.choose(value, { control });
+  }
+
+  #showState(): void {
+    const { field } = this;
+    const { required, readOnly, relevant } = field;
+    if (required !== this.#required) this.showRequired((this.#required = required));
+    if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
+    if (relevant !== this.#relevant) this.#showRelevant((this.#relevant = relevant));
+    this.#message.show(field.visibleProblems);
+    this.#message.hidden = !relevant;
+  }
+
+  #showRelevant(relevant: boolean): void {
+    for (const element of this.elements) {
+      element.hidden = !relevant;
+      (element as unknown as HTMLInputElement).disabled = !relevant;
+      for (const label of (element as unknown as HTMLInputElement).labels ?? []) label.hidden = !relevant;
+    }
+  }
+
+  stop(): void {
+    this.#showing?.stop();
+    this.#message.stop();
+    for (const element of this.elements)
+      if (this.#context.listening.get(element) === this) this.#context.listening.delete(element);
+  }
+}
+
+
+/** The text of a label without that of the controls, hints and messages inside it. */
+function ownText(label: Element | null | undefined): string {
+  const texts = [...(label?.childNodes ?? [])].filter((node) => node.nodeType === Node.TEXT_NODE).map((node) => node.textContent ?? "");
+  const text = texts.join(" ").replace(/\s+/g, " ").trim();
+  return text === "" ? (label?.firstElementChild?.textContent ?? "").trim() : text;
+}

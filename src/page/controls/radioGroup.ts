@@ -1,0 +1,45 @@
+import type { Field } from "../../entry/index.ts";
+import { type ControlContext, PageControl } from "./PageControl.ts";
+
+/** Radio buttons of one name in one form, wherever they stand. */
+export class RadioGroup extends PageControl<HTMLInputElement> {
+  constructor(field: Field, elements: readonly HTMLInputElement[], context: ControlContext) {
+    super(field, elements, context);
+    const chosen = elements.find((element) => element.checked && !element.defaultChecked);
+    if (chosen !== undefined) this.#take(chosen);
+  }
+
+  protected show(): void {
+    const value = this.field.value === undefined ? undefined : String(this.field.value);
+    for (const element of this.elements) element.checked = element.value === value;
+  }
+
+  /** Pressing the chosen one again takes an optional choice back. */
+  click(event: MouseEvent): void {
+    const element = event.target as HTMLInputElement;
+    if (this.readOnly) {
+      event.preventDefault();
+      return;
+    }
+    const { required, kind, value } = this.field;
+    if (!required && kind.options.default === undefined && value !== undefined && String(value) === element.value) this.choose(undefined, element);
+  }
+
+  change(event: Event): void {
+    this.#take(event.target as HTMLInputElement);
+  }
+
+  #take(element: HTMLInputElement): void {
+    const choice = this.field.kind.choices?.find((each) => String(each.const) === element.value);
+    if (choice !== undefined) this.choose(choice.const, element);
+  }
+
+  override focus(): void {
+    (this.elements.find((element) => element.checked) ?? this.elements[0]!).focus();
+  }
+
+  /** The group is left when the focus goes somewhere else, not from one of its buttons to the next. */
+  override focusout(event?: FocusEvent): void {
+    if (event === undefined || !this.elements.includes(event.relatedTarget as HTMLInputElement)) super.focusout();
+  }
+}

@@ -1,0 +1,57 @@
+/** Small questions to the document, asked in one place. */
+
+/** A control of a form that can hold an entry's value. */
+export type ControlElement = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
+
+export const isControl = (element: Element): element is ControlElement =>
+  element.localName === "input" || element.localName === "textarea" || element.localName === "select";
+
+/** An element as messages show it: its start tag with the attributes by which people find it. */
+export function placeOf(element: Element): string {
+  const shown = ["id", "name", "data-name", "type", "value", "command"]
+    .filter((name) => element.hasAttribute(name))
+    .map((name) => ` ${name}="${element.getAttribute(name)!.slice(0, 40)}"`);
+  return `<${element.localName}${shown.join("")}>`;
+}
+
+/** The name of a control with the names of the fieldsets round it inside its form. */
+export function fullName(element: Element, form: Element | null, nested: boolean): string {
+  let name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
+  if (!nested || name === "") return name;
+  for (let outer = element.parentElement; outer !== null && outer !== form; outer = outer.parentElement)
+    if (outer.localName === "fieldset" && outer.hasAttribute("name")) name = `${outer.getAttribute("name")}.${name}`;
+  return name;
+}
+
+/** Gives an element an id if it has none. @returns the id */
+export function ensureId(element: Element, wanted: string): string {
+  if (element.id !== "") return element.id;
+  const { ownerDocument } = element;
+  let id = wanted;
+  for (let number = 2; ownerDocument.getElementById(id) !== null; number++) id = `${wanted}-${number}`;
+  element.id = id;
+  return id;
+}
+
+/** Puts a text into an element, keeping its line breaks, as text and never as markup. */
+export function showLines(element: Element, text: string): void {
+  if (!text.includes("\n")) {
+    if (element.textContent !== text) element.textContent = text;
+    return;
+  }
+  const nodes = text.split(/\r?\n/).flatMap((line, place) => (place === 0 ? [line] : [element.ownerDocument.createElement("br"), line]));
+  element.replaceChildren(...nodes);
+}
+
+/** Adds an id to a list of ids in an attribute, or takes it out. */
+export function toggleIdIn(element: Element, attribute: string, id: string, present: boolean): void {
+  const before = (element.getAttribute(attribute) ?? "").split(/\s+/).filter((each) => each !== "" && each !== id);
+  const after = present ? [...before, id] : before;
+  if (after.length === 0) element.removeAttribute(attribute);
+  else element.setAttribute(attribute, after.join(" "));
+}
+
+export function toggleAttribute(element: Element, name: string, value: string | undefined): void {
+  if (value === undefined) element.removeAttribute(name);
+  else if (element.getAttribute(name) !== value) element.setAttribute(name, value);
+}

@@ -1,0 +1,55 @@
+/** What a bound control hears. Each is called only where it is there. */
+export interface Listener {
+  input?(event: Event): void;
+  change?(event: Event): void;
+  click?(event: MouseEvent): void;
+  keydown?(event: KeyboardEvent): void;
+  focusin?(event: FocusEvent): void;
+  focusout?(event: FocusEvent): void;
+  compositionend?(event: CompositionEvent): void;
+  submit?(event: SubmitEvent): void;
+  reset?(event: Event): void;
+}
+
+const types = ["input", "change", "click", "keydown", "focusin", "focusout", "compositionend", "submit", "reset"] as const;
+
+/** One listener for each type of event at the root, however many controls there are under it. */
+export class Listening {
+  readonly #listeners = new Map<EventTarget, Listener>();
+  readonly #root: EventTarget;
+
+  constructor(root: EventTarget) {
+    this.#root = root;
+    for (const type of types) root.addEventListener(type, this);
+  }
+
+  set(element: EventTarget, listener: Listener): void {
+    this.#listeners.set(element, listener);
+  }
+
+  delete(element: EventTarget): void {
+    this.#listeners.delete(element);
+  }
+
+  get(element: EventTarget): Listener | undefined {
+    return this.#listeners.get(element);
+  }
+
+  /** The platform calls this: an object with `handleEvent` is a listener. */
+  handleEvent(event: Event): void {
+    const type = event.type as (typeof types)[number];
+    let target = event.target as Element | null;
+    let listener = target === null ? undefined : this.#listeners.get(target);
+    // A press may land on something inside a button.
+    if (listener === undefined && type === "click") {
+      target = (target?.closest?.("button") as Element | null | undefined) ?? null;
+      listener = target === null ? undefined : this.#listeners.get(target);
+    }
+    (listener?.[type] as ((event: Event) => void) | undefined)?.call(listener, event);
+  }
+
+  stop(): void {
+    for (const type of types) this.#root.removeEventListener(type, this);
+    this.#listeners.clear();
+  }
+}

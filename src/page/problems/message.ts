@@ -1,0 +1,68 @@
+import type { Problem } from "../../model/index.ts";
+import { ensureId, showLines, toggleIdIn } from "../dom.ts";
+
+/** Where a message goes that the page has no element for: behind the control, or behind the label round it. */
+function placeBehind(controls: readonly HTMLElement[]): (message: Element) => void {
+  const last = controls.at(-1)!;
+  if (controls.length > 1) {
+    const group = last.closest("fieldset, [role=radiogroup], [role=group]");
+    if (group !== null && controls.every((control) => group.contains(control))) return (message) => group.append(message);
+  }
+  const anchor = last.closest("label") ?? last;
+  return (message) => anchor.after(message);
+}
+
+/**
+ * The message at a control: the element that the page names by `aria-errormessage`, else one that is made at the first
+ * problem and goes with the control. It carries the problem's code in `data-problem`, for styling.
+ */
+export class ProblemMessage {
+  #element: HTMLElement | undefined;
+  #made = false;
+  #shown = "";
+
+  constructor(
+    private readonly controls: readonly HTMLElement[],
+    private readonly wantedId: string,
+  ) {}
+
+  show(problems: readonly Problem[]): void {
+    const text = problems.map((problem) => problem.message).join("\n");
+    if (text === this.#shown) return;
+    this.#shown = text;
+    const element = (this.#element ??= this.#find());
+    showLines(element, text);
+    element.hidden = text === "";
+    if (text === "") delete element.dataset["problem"];
+    else element.dataset["problem"] = problems[0]!.code;
+    const wrong = problems.some((problem) => problem.severity === "error");
+    for (const control of this.controls) {
+      toggleIdIn(control, "aria-describedby", element.id, text !== "");
+      if (wrong) control.setAttribute("aria-invalid", "true");
+      else control.removeAttribute("aria-invalid");
+      // The platform's own message is never shown, but `:user-invalid` and its like agree with Ironwood.
+      if ("setCustomValidity" in control) (control as HTMLInputElement).setCustomValidity(wrong ? text : "");
+    }
+  }
+
+  set hidden(hidden: boolean) {
+    if (this.#element !== undefined) this.#element.hidden = hidden || this.#shown === "";
+  }
+
+  #find(): HTMLElement {
+    const [first] = this.controls as [HTMLElement];
+    const named = first.getAttribute("aria-errormessage");
+    const own = named === null ? null : first.ownerDocument.getElementById(named);
+    if (own !== null) return own;
+    const element = first.ownerDocument.createElement("span");
+    placeBehind(this.controls)(element);
+    ensureId(element, this.wantedId);
+    this.#made = true;
+    return element;
+  }
+
+  stop(): void {
+    this.show([]);
+    if (this.#made) this.#element!.remove();
+  }
+}

@@ -1,0 +1,2 @@
+export { onlyFromHere } from "./guard.ts";
+export { rowsService, type ServiceOptions } from "./rowsService.ts";

@@ -1,0 +1,4 @@
+export { csvColumns, fromCells, toCells } from "./csvText.ts";
+export { ndjsonLine, readNdjsonLine } from "./ndjson.ts";
+export { fromJson, type RowReading, storedFields, toJson } from "./rows.ts";
+export { type Receipt, type Store, type StoredRow, StoreError, type StoreErrorKind } from "./Store.ts";
