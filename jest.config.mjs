@@ -6,7 +6,12 @@ const shared = {
 };
 export default {
   projects: [
-    { ...shared, displayName: "unit", testMatch: ["<rootDir>/test/**/*.test.ts"], testPathIgnorePatterns: ["/test/pages/"] },
+    {
+      ...shared,
+      displayName: "unit",
+      testMatch: ["<rootDir>/test/**/*.test.ts"],
+      testPathIgnorePatterns: ["/test/pages/"],
+    },
     { ...shared, displayName: "pages", testMatch: ["<rootDir>/test/pages/**/*.test.ts"] },
   ],
   testTimeout: 60_000,

@@ -45,5 +45,11 @@ function byHand(): Side {
 }
 
 export const p2: Comparison[] = [
-  { id: "P2", work: "one value, 10,000 followers, 20 changes; by hand: loop over callbacks", byHand, ironwood, budget: 6 },
+  {
+    id: "P2",
+    work: "one value, 10,000 followers, 20 changes; by hand: loop over callbacks",
+    byHand,
+    ironwood,
+    budget: 6,
+  },
 ];

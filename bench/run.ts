@@ -24,6 +24,12 @@ if (args.includes("--json")) {
   writeFileSync("bench/results.json", `${JSON.stringify({ machine, figures }, null, 2)}\n`);
 }
 if (figures.some((each) => !each.within)) {
-  console.error("Not within budget: " + figures.filter((each) => !each.within).map((each) => each.id).join(", "));
+  console.error(
+    "Not within budget: " +
+      figures
+        .filter((each) => !each.within)
+        .map((each) => each.id)
+        .join(", "),
+  );
   process.exitCode = 1;
 }

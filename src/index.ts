@@ -1,5 +1,14 @@
 export { IronwoodError, type ErrorCode, type ErrorFacts } from "./errors/index.ts";
-export { type Change, follow, type FollowOptions, type Reaction, type Signal, type Stoppable, transaction, type TransactionResult } from "./engine/index.ts";
+export {
+  type Change,
+  follow,
+  type FollowOptions,
+  type Reaction,
+  type Signal,
+  type Stoppable,
+  transaction,
+  type TransactionResult,
+} from "./engine/index.ts";
 export {
   addLanguage,
   type AnyModel,
@@ -40,4 +49,12 @@ export {
   type SaveAnswer,
   type SaveResult,
 } from "./entry/index.ts";
-export { type Command, command, type CommandOptions, type Notice, notices, type RunContext, type RunResult } from "./command/index.ts";
+export {
+  type Command,
+  command,
+  type CommandOptions,
+  type Notice,
+  notices,
+  type RunContext,
+  type RunResult,
+} from "./command/index.ts";

@@ -1,6 +1,15 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import fc from "fast-check";
-import { Calculation, follow, mirror, platform, sameValue, transaction, untracked, Value } from "../src/engine/index.ts";
+import {
+  Calculation,
+  follow,
+  mirror,
+  platform,
+  sameValue,
+  transaction,
+  untracked,
+  Value,
+} from "../src/engine/index.ts";
 
 const chain = (length: number, start: Value<number>): Calculation<number> => {
   let last: { read(): number } = start;
@@ -337,7 +346,9 @@ test("property: random graphs of values, calculations and transactions agree wit
         const all: { read(): number }[] = [...values];
         for (const { left, right, pick } of nodes) {
           const [l, r] = [all[left % all.length]!, all[right % all.length]!];
-          all.push(new Calculation(() => (pick ? (l.read() > 0 ? l.read() : r.read()) : (l.read() + r.read()) % 1_000)));
+          all.push(
+            new Calculation(() => (pick ? (l.read() > 0 ? l.read() : r.read()) : (l.read() + r.read()) % 1_000)),
+          );
         }
         const scratch = (): number[] => {
           const results = [...plain];

@@ -7,10 +7,24 @@ const treeCard = model(
   {
     tag: text({ title: "Tag", required: true, pattern: "[A-Z]{2}-[0-9]{4}", examples: ["AB-0042"] }),
     species: oneOf(["Quercus robur", "Alnus glutinosa"], { required: true }),
-    condition: oneOf([{ const: 1, title: "Thriving" }, { const: 2, title: "Stressed" }, { const: 3, title: "Failing" }], { default: 1 }),
+    condition: oneOf(
+      [
+        { const: 1, title: "Thriving" },
+        { const: 2, title: "Stressed" },
+        { const: 3, title: "Failing" },
+      ],
+      { default: 1 },
+    ),
     hazards: someOf(["leaning", "cavity"], { maxItems: 1 }),
     stems: integer({ minimum: 1, maximum: 12, default: 1 }),
-    girth: number({ title: "Girth", required: true, unit: "centimeter", minimum: 0, maximum: 2000, display: { maximumFractionDigits: 1 } }),
+    girth: number({
+      title: "Girth",
+      required: true,
+      unit: "centimeter",
+      minimum: 0,
+      maximum: 2000,
+      display: { maximumFractionDigits: 1 },
+    }),
     fenced: boolean(),
     fenceCost: number({ minimum: 0 }),
     notes: text({ maxLength: 20 }),
@@ -27,14 +41,24 @@ const treeCard = model(
   });
 
 const good = { tag: "AB-0042", species: "Quercus robur", girth: 31.5 } as const;
-const codes = (problems: readonly { code: string; pointer: string }[]): string[] => problems.map(({ code, pointer }) => `${code} ${pointer}`);
+const codes = (problems: readonly { code: string; pointer: string }[]): string[] =>
+  problems.map(({ code, pointer }) => `${code} ${pointer}`);
 
 describe("values and text", () => {
   test("a new entry has its defaults, and everything else its natural blank, from the first moment", () => {
     const card = newEntry(treeCard, { locale: "en" });
     expect({ ...card.values }).toEqual({
-      tag: "", species: undefined, condition: 1, hazards: [], stems: 1, girth: undefined, fenced: false,
-      fenceCost: undefined, notes: "", diameter: undefined, ageInYears: undefined,
+      tag: "",
+      species: undefined,
+      condition: 1,
+      hazards: [],
+      stems: 1,
+      girth: undefined,
+      fenced: false,
+      fenceCost: undefined,
+      notes: "",
+      diameter: undefined,
+      ageInYears: undefined,
     });
     expect(card.changed).toBe(false);
   });
@@ -60,7 +84,12 @@ describe("values and text", () => {
     expect(card.values.girth).toBeUndefined();
     expect(card.values.diameter).toBeUndefined();
     expect(card.fields.girth.problems).toEqual([
-      { code: "badInput", message: "This is not a number. Enter a number, such as 31,5.", severity: "error", pointer: "/girth" },
+      {
+        code: "badInput",
+        message: "This is not a number. Enter a number, such as 31,5.",
+        severity: "error",
+        pointer: "/girth",
+      },
     ]);
     expect((await card.save()).ok).toBe(false);
     expect(save).not.toHaveBeenCalled();
@@ -76,7 +105,9 @@ describe("values and text", () => {
     expect(() => (card.values.girth = NaN)).toThrow(/Received|was given NaN.*a finite number/);
     expect(() => (card.values.girth = "5" as never)).toThrow(/"girth" was given "5".*Right would be a finite number/);
     expect(() => ((card.values as { diameter: number }).diameter = 5)).toThrow(/"diameter" is calculated/);
-    expect(() => ((card.values as Record<string, unknown>)["girht"] = 5)).toThrow(/"girht" is not known.*Did you mean "girth"/);
+    expect(() => ((card.values as Record<string, unknown>)["girht"] = 5)).toThrow(
+      /"girht" is not known.*Did you mean "girth"/,
+    );
     expect(() => (card.fields as Record<string, unknown>)["gurth"]).toThrow(/Did you mean "girth"/);
   });
 
@@ -159,13 +190,20 @@ describe("problems", () => {
       "tooLong: At most 20 characters; this has 21.",
     ]);
     card.fields.tag.enter("   ");
-    expect(card.fields.tag.problems[0]).toMatchObject({ code: "valueMissing", message: "Enter a value, such as AB-0042." });
+    expect(card.fields.tag.problems[0]).toMatchObject({
+      code: "valueMissing",
+      message: "Enter a value, such as AB-0042.",
+    });
   });
 
   test("a rule runs again only when something that it read has changed, and is blank while a required field is", () => {
     const holds = jest.fn((t: { girth: number; notes: string }) => t.girth < 100 || t.notes !== "");
     const card = newEntry(
-      model({ girth: number({ required: true }), notes: text(), tag: text() }).rule("bigNeedsNote", { shownAt: ["notes"], message: "Say why.", holds }),
+      model({ girth: number({ required: true }), notes: text(), tag: text() }).rule("bigNeedsNote", {
+        shownAt: ["notes"],
+        message: "Say why.",
+        holds,
+      }),
       { locale: "en" },
     );
     follow(() => card.problems, jest.fn());
@@ -205,7 +243,11 @@ describe("problems", () => {
     expect(codes(card.problems)).toEqual(["rangeUnderflow /fenceCost"]);
     card.values.fenced = false;
     expect(card.fields.fenceCost.relevant).toBe(false);
-    expect([card.values.fenceCost, card.row().fenceCost, card.fields.fenceCost.value]).toEqual([undefined, undefined, -5]);
+    expect([card.values.fenceCost, card.row().fenceCost, card.fields.fenceCost.value]).toEqual([
+      undefined,
+      undefined,
+      -5,
+    ]);
     expect(card.problems).toEqual([]);
     card.values.fenced = true;
     expect(card.values.fenceCost).toBe(-5);
@@ -225,9 +267,14 @@ describe("problems", () => {
 
   test("an entry of 10,000 fields finds its problems through a tree", () => {
     const names = Array.from({ length: 10_000 }, (_, place) => `f${place}`);
-    const card = newEntry(model(Object.fromEntries(names.map((name) => [name, integer({ maximum: 10 })]))), { locale: "en" });
+    const card = newEntry(model(Object.fromEntries(names.map((name) => [name, integer({ maximum: 10 })]))), {
+      locale: "en",
+    });
     let seen = 0;
-    follow(() => card.problems, (problems) => (seen = problems.length));
+    follow(
+      () => card.problems,
+      (problems) => (seen = problems.length),
+    );
     const fields = card.fields as Record<string, { value: number }>;
     fields["f7"]!.value = 11;
     fields["f9999"]!.value = 11;
@@ -253,8 +300,15 @@ describe("saving", () => {
     const result = await first;
     expect(result).toEqual({ ok: true, row: written, said: "Saved AB-0042." });
     expect(written).toEqual({
-      tag: "AB-0042", species: "Quercus robur", condition: 1, hazards: [], stems: 1, girth: 31.5, fenced: false,
-      fenceCost: undefined, notes: "",
+      tag: "AB-0042",
+      species: "Quercus robur",
+      condition: 1,
+      hazards: [],
+      stems: 1,
+      girth: 31.5,
+      fenced: false,
+      fenceCost: undefined,
+      notes: "",
     });
     expect([card.busy, card.values.girth, card.changes()]).toEqual([false, 40, { girth: 40 }]);
   });
@@ -316,7 +370,11 @@ describe("saving", () => {
   });
 
   test("warnings do not keep a row from being saved", async () => {
-    const m = model({ girth: number() }).rule("large", { shownAt: ["girth"], severity: "warning", holds: (t) => (t.girth ?? 0) < 500 || "Very large." });
+    const m = model({ girth: number() }).rule("large", {
+      shownAt: ["girth"],
+      severity: "warning",
+      holds: (t) => (t.girth ?? 0) < 500 || "Very large.",
+    });
     const card = newEntry(m, { locale: "en", values: { girth: 600 } });
     expect(card.valid).toBe(true);
     expect((await card.save()).ok).toBe(true);
@@ -326,19 +384,43 @@ describe("saving", () => {
 describe("declaring", () => {
   test.each<[string, () => unknown, RegExp]>([
     ["an integer-like name", () => model({ 12: text() }), /"12": a name that is a whole number/],
-    ["several refused names at once", () => model({ "a.b": text(), "-x": text(), constructor: text() }), /"a\.b".*"-x".*"constructor"/],
+    [
+      "several refused names at once",
+      () => model({ "a.b": text(), "-x": text(), constructor: text() }),
+      /"a\.b".*"-x".*"constructor"/,
+    ],
     ["__proto__ in a literal", () => model({ ["__proto__"]: text() }), /__proto__/],
-    ["a misspelled option", () => number({ minimun: 1 } as never), /option of number\(\) "minimun".*Did you mean "minimum"/],
-    ["a default of another type", () => integer({ default: 1.5 }), /option default of integer\(\) is not a whole number/],
-    ["limits the wrong way round", () => number({ minimum: 5, maximum: 1 }), /maximum of number\(\) can't be 1.*at least the minimum, 5/],
+    [
+      "a misspelled option",
+      () => number({ minimun: 1 } as never),
+      /option of number\(\) "minimun".*Did you mean "minimum"/,
+    ],
+    [
+      "a default of another type",
+      () => integer({ default: 1.5 }),
+      /option default of integer\(\) is not a whole number/,
+    ],
+    [
+      "limits the wrong way round",
+      () => number({ minimum: 5, maximum: 1 }),
+      /maximum of number\(\) can't be 1.*at least the minimum, 5/,
+    ],
     ["a broken pattern", () => text({ pattern: "[" }), /pattern of text\(\) can't be "\["/],
     ["no choices", () => oneOf([]), /needs a list of choices/],
     ["two choices of one value", () => oneOf(["a", "a"]), /same value/],
     ["a rule named like a code", () => treeCard.rule("badInput", { holds: () => true }), /taken by a code/],
     ["a rule twice", () => treeCard.rule("failingNeedsNote", { holds: () => true }), /taken by a rule/],
-    ["an unknown field in shownAt", () => treeCard.rule("x", { shownAt: ["nots" as "notes"], holds: () => true }), /Did you mean "notes"/],
+    [
+      "an unknown field in shownAt",
+      () => treeCard.rule("x", { shownAt: ["nots" as "notes"], holds: () => true }),
+      /Did you mean "notes"/,
+    ],
     ["a conditional key", () => treeCard.relevant({ tag: () => true }), /key can't be conditional/],
-    ["an unknown start value", () => newEntry(treeCard, { values: { girht: 5 } as never }), /"girht".*Did you mean "girth"/],
+    [
+      "an unknown start value",
+      () => newEntry(treeCard, { values: { girht: 5 } as never }),
+      /"girht".*Did you mean "girth"/,
+    ],
     ["a start value of another type", () => newEntry(treeCard, { values: { girth: "5" } as never }), /of another type/],
   ])("%s is an error that says what would be right", (_, declare, message) => {
     expect(declare).toThrow(message);

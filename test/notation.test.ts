@@ -52,7 +52,8 @@ describe("reading numbers", () => {
   });
 
   test("a unit that is typed is accepted in each of the locale's ways", () => {
-    for (const text of ["31.5 cm", "31.5cm", "31.5 centimeters", "31.5 CM"]) expect(read(text, "en", "centimeter")).toBe(31.5);
+    for (const text of ["31.5 cm", "31.5cm", "31.5 centimeters", "31.5 CM"])
+      expect(read(text, "en", "centimeter")).toBe(31.5);
     expect(read("31,5 Zentimeter", "de", "centimeter")).toBe(31.5);
     expect(read("12 plants", "en", "plants")).toBe(12);
     expect(read("31.5 kg", "en", "centimeter")).toBeUndefined();
@@ -76,7 +77,25 @@ test("a number is written for editing in full, with no exponent", () => {
 
 test("property: what is shown for editing, and what Intl shows, is read back as the same number in every locale", () => {
   const seed = 314;
-  const locales = ["en", "de", "fr", "de-CH", "sv", "en-IN", "hi", "ar-EG", "fa", "he", "es", "pl", "pt-BR", "my", "bn", "ja", "th-TH-u-nu-thai"];
+  const locales = [
+    "en",
+    "de",
+    "fr",
+    "de-CH",
+    "sv",
+    "en-IN",
+    "hi",
+    "ar-EG",
+    "fa",
+    "he",
+    "es",
+    "pl",
+    "pt-BR",
+    "my",
+    "bn",
+    "ja",
+    "th-TH-u-nu-thai",
+  ];
   fc.assert(
     fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), fc.constantFrom(...locales), (value, locale) => {
       expect(read(editingNumber(plainNumber(value), locale), locale)).toBe(value + 0);
@@ -86,7 +105,11 @@ test("property: what is shown for editing, and what Intl shows, is read back as 
   fc.assert(
     fc.property(fc.integer({ min: -1e9, max: 1e9 }), fc.constantFrom(...locales), (thousandths, locale) => {
       const value = thousandths / 100;
-      const shown = numberFormat(locale, { useGrouping: true, maximumFractionDigits: 2, minimumFractionDigits: 2 }).format(value);
+      const shown = numberFormat(locale, {
+        useGrouping: true,
+        maximumFractionDigits: 2,
+        minimumFractionDigits: 2,
+      }).format(value);
       expect([shown, read(shown, locale)]).toEqual([shown, value + 0]);
     }),
     { seed, numRuns: 3_000 },

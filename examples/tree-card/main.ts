@@ -6,11 +6,17 @@ import { card, clearCard, keepCopy, keepInList, saved, savedCount, type TreeCard
 
 addLanguage(german);
 bindPage(document, { card, clearCard, keepCopy });
-bindOutput(document.querySelector("title")!, () => [card.values.tag, "Tree card", "Thornbeck"].filter(Boolean).join(" · "));
+bindOutput(document.querySelector("title")!, () =>
+  [card.values.tag, "Tree card", "Thornbeck"].filter(Boolean).join(" · "),
+);
 
 const list = document.querySelector<HTMLElement>("#saved")!;
 const template = list.querySelector("template")!;
-const girth = new Intl.NumberFormat(document.documentElement.lang, { style: "unit", unit: "centimeter", maximumFractionDigits: 1 });
+const girth = new Intl.NumberFormat(document.documentElement.lang, {
+  style: "unit",
+  unit: "centimeter",
+  maximumFractionDigits: 1,
+});
 
 function show(row: TreeCard): void {
   const item = template.content.firstElementChild!.cloneNode(true) as HTMLElement;
@@ -38,7 +44,8 @@ try {
     else unreadable++;
   }
   showNew();
-  if (unreadable > 0) notices.say(`${unreadable} lines of ${trees.place} can't be read; they are left as they are.`, "assertive");
+  if (unreadable > 0)
+    notices.say(`${unreadable} lines of ${trees.place} can't be read; they are left as they are.`, "assertive");
 } catch (error) {
   notices.say((error as Error).message, "assertive");
 }

@@ -28,10 +28,18 @@ export const treeCard = model(
     }),
     exposure: integer({ title: "Exposure to wind", minimum: 0, maximum: 10 }),
     fenced: boolean({ title: "Fenced" }),
-    fenceCost: number({ title: "Fence cost", minimum: 0, display: { minimumFractionDigits: 2, maximumFractionDigits: 2 } }),
+    fenceCost: number({
+      title: "Fence cost",
+      minimum: 0,
+      display: { minimumFractionDigits: 2, maximumFractionDigits: 2 },
+    }),
     notes: text({ title: "Notes", maxLength: 2000 }),
     diameter: number({ title: "Diameter", unit: "centimeter", display: { maximumFractionDigits: 1 } }),
-    ageInYears: number({ title: "Estimated age", unit: "year", display: { maximumFractionDigits: 0, unitDisplay: "long" } }),
+    ageInYears: number({
+      title: "Estimated age",
+      unit: "year",
+      display: { maximumFractionDigits: 0, unitDisplay: "long" },
+    }),
   },
   { title: "Tree card", key: "tag" },
 )

@@ -14,14 +14,18 @@ export function httpStore<M extends AnyModel>(address: string, model: M): Store<
   return {
     place: address,
     async append(row, { signal } = {}) {
-      const request = { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(toJson(model, row)) };
+      const request = {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify(toJson(model, row)),
+      };
       const { place } = (await asked(address, request, signal as AbortSignal | undefined)) as { place: string };
       return { place };
     },
     async *read({ signal } = {}) {
       const { rows, unreadable } = (await asked(address, {}, signal as AbortSignal | undefined)) as Listing;
       let line = 0;
-      for (const row of rows) yield { ...fromJson(model, row), line: ++line } as StoredRow<RowOf<M>>;
+      for (const row of rows) yield { ...fromJson(model, row), line: ++line };
       for (const each of unreadable) yield { ok: false, ...each };
     },
   };
@@ -36,9 +40,14 @@ async function asked(address: string, request: RequestInit, signal: AbortSignal 
   const patience = AbortSignal.timeout(PATIENCE);
   let response: Response;
   try {
-    response = await fetch(address, { ...request, signal: signal === undefined ? patience : AbortSignal.any([signal, patience]) });
+    response = await fetch(address, {
+      ...request,
+      signal: signal === undefined ? patience : AbortSignal.any([signal, patience]),
+    });
   } catch (cause) {
-    throw new StoreError("unreachable", "The service can't be reached. Look whether it runs, and try again.", { cause });
+    throw new StoreError("unreachable", "The service can't be reached. Look whether it runs, and try again.", {
+      cause,
+    });
   }
   const answer: unknown = await response.json().catch(() => undefined);
   if (response.ok && answer !== undefined) return answer;
@@ -47,7 +56,10 @@ async function asked(address: string, request: RequestInit, signal: AbortSignal 
 
 /** What a problem document (RFC 9457) tells. */
 function told(answer: unknown): string | undefined {
-  const { title, problems = [] } = (answer ?? {}) as { title?: string; problems?: readonly { pointer: string; message: string }[] };
+  const { title, problems = [] } = (answer ?? {}) as {
+    title?: string;
+    problems?: readonly { pointer: string; message: string }[];
+  };
   if (title === undefined) return undefined;
   return [title, ...problems.map(({ pointer, message }) => `${pointer.slice(1)}: ${message}`)].join(" ");
 }

@@ -35,7 +35,11 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
         await appendTo(handle, line);
       } catch (cause) {
         if ((cause as Error).name === "AbortError") throw new StoreError("refused", "No file was chosen.", { cause });
-        throw new StoreError("refused", `The file ${handle?.name ?? name} can't be written: ${(cause as Error).message}`, { cause });
+        throw new StoreError(
+          "refused",
+          `The file ${handle?.name ?? name} can't be written: ${(cause as Error).message}`,
+          { cause },
+        );
       }
       return { place: handle.name };
     },

@@ -1,1 +1,62 @@
-console.log("soon");
+#!/usr/bin/env node
+import { readFileSync } from "node:fs";
+import { Command, CommanderError } from "commander";
+import pc from "picocolors";
+import { IronwoodError } from "../errors/index.ts";
+import { german } from "../messages/de/index.ts";
+import { addLanguage } from "../model/index.ts";
+import { StoreError } from "../store/index.ts";
+import { CallError } from "./CallError.ts";
+import { checkPage, type CheckPageOptions } from "./checkPage.ts";
+import { showDemo, type ShowDemoOptions } from "./showDemo.ts";
+
+const { version } = JSON.parse(readFileSync(new URL("../../package.json", import.meta.url), "utf8")) as {
+  version: string;
+};
+const several = (value: string, before: string[]): string[] => [...before, value];
+
+addLanguage(german);
+
+const program = new Command("ironwood")
+  .description("Checks that pages and models agree, and shows what a model does without a page.")
+  .version(version)
+  .exitOverride()
+  .configureHelp({ showGlobalOptions: false });
+
+const check = program.command("check").description("look whether something is right");
+check
+  .command("page")
+  .description("whether a page agrees with its models: names, commands, kinds of controls, constraints, choices")
+  .argument("<page>", "an HTML file")
+  .requiredOption(
+    "-m, --model <module>",
+    "a module that exports models, entries and commands; may be given several times",
+    several,
+    [],
+  )
+  .option("-f, --form <form=model>", "which model a form is for, when their names differ", several, [])
+  .option("-c, --command <name>", "the name of a command that no module exports", several, [])
+  .option("--json", "a report for programs")
+  .action(async (page: string, options: CheckPageOptions) => {
+    process.exitCode = await checkPage(page, options);
+  });
+
+const show = program.command("show").description("show something");
+show
+  .command("demo")
+  .description("fill in three tree cards in the terminal and keep them in a file")
+  .option("-l, --locale <tag>", "how numbers are read and shown", "en")
+  .option("--folder <folder>", "where the file goes; without it, a new temporary folder")
+  .action(async (options: ShowDemoOptions) => {
+    process.exitCode = await showDemo(options);
+  });
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+  else if (error instanceof CallError || error instanceof IronwoodError || error instanceof StoreError) {
+    console.error(pc.red(error.message));
+    process.exitCode = 2;
+  } else throw error;
+}

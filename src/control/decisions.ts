@@ -29,7 +29,10 @@ export interface PlacedControl {
 }
 
 /** Where the focus goes after a refused save: the first control in the page's order that shows an error. */
-export function firstWrong<C extends PlacedControl>(controls: readonly C[], errors: readonly { readonly pointer: string }[]): C | undefined {
+export function firstWrong<C extends PlacedControl>(
+  controls: readonly C[],
+  errors: readonly { readonly pointer: string }[],
+): C | undefined {
   const wrong = new Set(errors.map((problem) => problem.pointer));
   return controls.find((control) => control.pointers.some((pointer) => wrong.has(pointer)));
 }
@@ -59,7 +62,8 @@ export function stepped(value: number | undefined, times: number, limits: StepLi
   return clamped(Number((base + (from + times) * step).toFixed(digits)), minimum, maximum);
 }
 
-const clamped = (value: number, minimum: number, maximum: number): number => Math.min(maximum, Math.max(minimum, value));
+const clamped = (value: number, minimum: number, maximum: number): number =>
+  Math.min(maximum, Math.max(minimum, value));
 const fractionDigits = (value: number): number => plainNumber(value).split(".")[1]?.length ?? 0;
 
 /** What a key does to a spinner: so many steps, or to a limit; `undefined` when it does nothing. */

@@ -1,2 +1,10 @@
-export { firstWrong, type PlacedControl, spinnerKey, stepped, type StepLimits, type TextFacts, whatToShow } from "./decisions.ts";
+export {
+  firstWrong,
+  type PlacedControl,
+  spinnerKey,
+  stepped,
+  type StepLimits,
+  type TextFacts,
+  whatToShow,
+} from "./decisions.ts";
 export { pressSave, type SaveOutcome } from "./saving.ts";

@@ -1,4 +1,15 @@
-import { CUT_AT, CUT_SHORT, cutShortAt, DEEPEST, deeper, type DeepNode, depth, finishCutShort, refreshFlat, tooDeep } from "./deep.ts";
+import {
+  CUT_AT,
+  CUT_SHORT,
+  cutShortAt,
+  DEEPEST,
+  deeper,
+  type DeepNode,
+  depth,
+  finishCutShort,
+  refreshFlat,
+  tooDeep,
+} from "./deep.ts";
 import {
   begin,
   changeCount,
@@ -9,7 +20,6 @@ import {
   PENDING,
   RUNNING,
   setTracker,
-  type Source,
   Target,
   track,
   tracker,
@@ -48,7 +58,8 @@ export class Calculation<T> extends Target implements DeepNode {
 
   /** The value as of now. @throws what its function threw, and `ring` when it reads itself by way of others. */
   read(): T {
-    if (this.state !== CLEAN || (this.firstTarget === undefined && this.checkedAt !== changeCount)) this.bringUpToDate();
+    if (this.state !== CLEAN || (this.firstTarget === undefined && this.checkedAt !== changeCount))
+      this.bringUpToDate();
     if (tracker !== undefined) track(this, tracker);
     if (this.failure !== undefined) throw this.failure.error;
     return this.current as T;
@@ -62,7 +73,7 @@ export class Calculation<T> extends Target implements DeepNode {
     }
     if (this.refresh()) return;
     if (depth > 0) throw CUT_SHORT;
-    finishCutShort(this as unknown as DeepNode);
+    finishCutShort(this);
   }
 
   isStale(): boolean {
@@ -79,7 +90,7 @@ export class Calculation<T> extends Target implements DeepNode {
     if (this.state !== NEW) {
       let link = this.firstSource;
       for (; link !== undefined; link = link.nextSource) {
-        const source = link.source as Source as DeepNode;
+        const source = link.source as DeepNode;
         if (source.calculates && source.isStale()) {
           // What is on its way may be a ring, or may have been one before: evaluating this finds out.
           if (source.state >= PENDING) break;

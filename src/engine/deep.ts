@@ -4,7 +4,7 @@
  * and a first evaluation, which must recurse as it runs the builder's functions inside each other, is cut short,
  * to go on once what lies too deep has been evaluated.
  */
-import { CHECK, type Link, NEW, PENDING, type Source, type Target, WAITING } from "./graph.ts";
+import { CHECK, type Link, NEW, PENDING, type Target, WAITING } from "./graph.ts";
 
 /** So many levels are left to recursion: well inside the stack of every platform. */
 export const DEEPEST = 200;
@@ -70,7 +70,7 @@ export function refreshFlat(top: DeepNode): boolean {
       node.state = PENDING;
       nodes[height] = node;
       links[height++] = stale;
-      node = stale.source as Source as DeepNode;
+      node = stale.source as DeepNode;
       link = node.firstSource;
       continue;
     }
@@ -111,9 +111,9 @@ function firstStale(node: DeepNode, link: Link | undefined): Link | undefined {
   if (node.state === NEW) return undefined;
   for (; link !== undefined; link = link.nextSource) {
     const source = link.source;
-    if (source.calculates && (source as Source as DeepNode).isStale()) {
+    if (source.calculates && (source as DeepNode).isStale()) {
       // A source that is on its way may be a ring, or may have been one before: evaluating the node finds out.
-      return (source as Source as DeepNode).state >= PENDING ? undefined : link;
+      return (source as DeepNode).state >= PENDING ? undefined : link;
     }
     if (link.seenVersion !== source.version) return undefined;
   }

@@ -25,6 +25,7 @@ export function sameValue(a: unknown, b: unknown): boolean {
 function sameMembers(a: Record<string, unknown>, b: Record<string, unknown>): boolean {
   const names = Object.keys(a);
   return (
-    names.length === Object.keys(b).length && names.every((name) => Object.hasOwn(b, name) && sameValue(a[name], b[name]))
+    names.length === Object.keys(b).length &&
+    names.every((name) => Object.hasOwn(b, name) && sameValue(a[name], b[name]))
   );
 }

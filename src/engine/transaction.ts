@@ -5,8 +5,7 @@ import { runPasses } from "./passes.ts";
 
 /** What a transaction came to. `P` is what a refusal says, for rows a `Problem`. */
 export type TransactionResult<T, P> =
-  | { readonly ok: true; readonly value: T }
-  | { readonly ok: false; readonly problems: readonly P[] };
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly P[] };
 
 /** A transaction's function must not return a promise; the compiler says so in the type of the argument. */
 export type NotAPromise<T> =

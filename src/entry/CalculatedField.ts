@@ -1,5 +1,15 @@
 import { Calculation } from "../engine/index.ts";
-import { type AnyKind, BLANK, boolean, isEngines, number, pointerTo, type Problem, reportOnce, text } from "../model/index.ts";
+import {
+  type AnyKind,
+  BLANK,
+  boolean,
+  isEngines,
+  number,
+  pointerTo,
+  type Problem,
+  reportOnce,
+  text,
+} from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
 
 const noProblems: readonly Problem[] = [];
@@ -20,7 +30,11 @@ export class CalculatedField<V = unknown> {
     this.#entry = entry;
     this.pointer = pointerTo(name);
     const declared = entry.model.kindOf(name);
-    this.#value = new Calculation(() => worked(work, entry.reader, name), name, declared && ((a, b) => declared.same(a, b)));
+    this.#value = new Calculation(
+      () => worked(work, entry.reader, name),
+      name,
+      declared && ((a, b) => declared.same(a, b)),
+    );
   }
 
   /** What its value is; where the model does not say, from the value itself. */

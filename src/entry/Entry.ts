@@ -12,7 +12,7 @@ import {
   say,
   type ValuesOf,
 } from "../model/index.ts";
-import { CalculatedField } from "./CalculatedField.ts";
+import type { CalculatedField } from "./CalculatedField.ts";
 import type { Content } from "./content.ts";
 import { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
@@ -43,7 +43,11 @@ export type SaveResult<Row> =
 /** An entry's fields by name: those that can be entered, and those that are calculated. */
 export type EntryFields<M> = {
   readonly [N in DeclaredNames<M>]: Field<FieldValue<KindOf<M, N>>>;
-} & { readonly [N in Exclude<NamesOf<M>, DeclaredNames<M>>]: CalculatedField<NonNullable<ValuesOf<M>[N & keyof ValuesOf<M>]>> };
+} & {
+  readonly [N in Exclude<NamesOf<M>, DeclaredNames<M>>]: CalculatedField<
+    NonNullable<ValuesOf<M>[N & keyof ValuesOf<M>]>
+  >;
+};
 
 /** One row being filled in or edited, alive. Make one with {@link newEntry} or {@link editEntry}. */
 export class Entry<M extends AnyModel = AnyModel> {
@@ -180,7 +184,9 @@ export class Entry<M extends AnyModel = AnyModel> {
     this.#abort = platform.newController();
     try {
       const answer = await this.#options.save?.(row, { signal: this.#abort.signal });
-      because({ cause: "saved" }, () => transaction(() => this.#settle(row as Readonly<Record<string, unknown>>, held)));
+      because({ cause: "saved" }, () =>
+        transaction(() => this.#settle(row as Readonly<Record<string, unknown>>, held)),
+      );
       return { ok: true, row, said: said(answer, title, this.locale) };
     } catch (reason) {
       return { ok: false, problems: [this.#notSaved(reason)] };
@@ -254,9 +260,16 @@ function said(answer: SaveAnswer, title: string, locale: string): string {
 
 function canonical(locale: string | undefined): string {
   try {
-    return new Intl.NumberFormat(locale).resolvedOptions().locale && (locale ?? Intl.DateTimeFormat().resolvedOptions().locale);
+    return (
+      new Intl.NumberFormat(locale).resolvedOptions().locale &&
+      (locale ?? Intl.DateTimeFormat().resolvedOptions().locale)
+    );
   } catch (cause) {
-    throw new IronwoodError("wrongOption", "The locale is not a BCP 47 tag", { received: locale, expected: 'a tag such as "de-DE"', cause });
+    throw new IronwoodError("wrongOption", "The locale is not a BCP 47 tag", {
+      received: locale,
+      expected: 'a tag such as "de-DE"',
+      cause,
+    });
   }
 }
 
@@ -278,7 +291,10 @@ function checked(model: AnyModel, given: Readonly<Record<string, unknown>> | und
     if (kind === undefined) throw unknownName("unknownField", "The field", name, model.names, "the values of an entry");
     if (value === undefined || value === null) continue;
     if (!kind.belongs(value))
-      throw new IronwoodError("wrongType", `The field "${name}" was given a value of another type`, { received: value, expected: kind.expects });
+      throw new IronwoodError("wrongType", `The field "${name}" was given a value of another type`, {
+        received: value,
+        expected: kind.expects,
+      });
     values[name] = value;
   }
   return values;
@@ -292,10 +308,10 @@ function checked(model: AnyModel, given: Readonly<Record<string, unknown>> | und
  * const card = newEntry(treeCard, { save: (row) => store.append(row) });
  */
 export function newEntry<M extends AnyModel>(model: M, options: EntryOptions<M> = {}): Entry<M> {
-  return new Entry(model, startOf(model, options.values as Record<string, unknown> | undefined), true, options);
+  return new Entry(model, startOf(model, options.values), true, options);
 }
 
 /** Edits a row that there is. Defaults do not apply: a blank stays blank. */
 export function editEntry<M extends AnyModel>(model: M, row: RowOf<M>, options: EntryOptions<M> = {}): Entry<M> {
-  return new Entry(model, checked(model, row as Record<string, unknown>), false, options);
+  return new Entry(model, checked(model, row), false, options);
 }

@@ -37,11 +37,15 @@ export class EntryCore {
     this.reader = newReader(model, (name) => this.#readForRule(name));
     this.#rules = model.parts.rules.map((rule) => ruleProblem(rule, this));
     model.parts.rules.forEach((rule, place) => {
-      for (const name of rule.shownAt) this.#rulesAt.set(name, [...(this.#rulesAt.get(name) ?? []), this.#rules[place]!]);
+      for (const name of rule.shownAt)
+        this.#rulesAt.set(name, [...(this.#rulesAt.get(name) ?? []), this.#rules[place]!]);
     });
     this.#rowProblems = this.#rules.filter((_, place) => model.parts.rules[place]!.shownAt.length === 0);
     // A rule that is shown at several fields is one problem, at its first field.
-    const parts = [...model.names.map((name) => () => this.#ownProblems(name)), ...this.#rowProblems.map((rule) => () => rule.read())];
+    const parts = [
+      ...model.names.map((name) => () => this.#ownProblems(name)),
+      ...this.#rowProblems.map((rule) => () => rule.read()),
+    ];
     this.allProblems = gather(parts, (part) => part(), "all problems");
     this.visibleProblems = gather(model.names, (name) => this.#visible(name), "visible problems");
     this.changedNames = gather(model.names, (name) => (this.field(name).changed ? [name] : []), "what was changed");
@@ -128,7 +132,9 @@ export class EntryCore {
   #ownProblems(name: string): readonly Problem[] {
     const field = this.field(name);
     const { problems } = field;
-    return problems.every((problem) => problem.pointer === field.pointer) ? problems : problems.filter((problem) => problem.pointer === field.pointer);
+    return problems.every((problem) => problem.pointer === field.pointer)
+      ? problems
+      : problems.filter((problem) => problem.pointer === field.pointer);
   }
 
   #condition(made: Map<string, Calculation<boolean>>, declared: Conditions, name: string, without: boolean): boolean {
@@ -161,7 +167,7 @@ export class EntryCore {
 
 function holds(work: (row: never) => boolean, reader: object, name: string, whenBroken: boolean): boolean {
   try {
-    return work(reader as never) === true;
+    return work(reader as never);
   } catch (reason) {
     // What depends on something that is not there yet does not hold yet; a broken condition hides nothing.
     if (reason === BLANK) return false;
@@ -170,4 +176,3 @@ function holds(work: (row: never) => boolean, reader: object, name: string, when
     return whenBroken;
   }
 }
-

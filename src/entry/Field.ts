@@ -99,7 +99,7 @@ export class Field<V = unknown> {
 
   /** Gives a field that was blanked its default back. */
   restoreDefault(): void {
-    const { default: standard } = this.kind.options;
+    const standard: unknown = this.kind.options.default;
     if (standard === undefined) return;
     const { value, unreadable } = this.#content.peek();
     if (unreadable === undefined && this.kind.isBlank(value)) this.#content.write(contentOf(standard));

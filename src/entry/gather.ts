@@ -7,11 +7,16 @@ const FAN_OUT = 24;
  * A list gathered from many parts, so that a change in one part costs the way up a tree, not a walk over all parts:
  * an entry of 10,000 fields knows its problems after three short steps.
  */
-export function gather<P, T>(parts: readonly P[], list: (part: P) => readonly T[], name: string): Calculation<readonly T[]> {
+export function gather<P, T>(
+  parts: readonly P[],
+  list: (part: P) => readonly T[],
+  name: string,
+): Calculation<readonly T[]> {
   if (parts.length <= FAN_OUT) return new Calculation(() => joined(parts, list), name, sameList);
   const size = FAN_OUT ** Math.ceil(Math.log(parts.length) / Math.log(FAN_OUT) - 1);
   const groups: Calculation<readonly T[]>[] = [];
-  for (let start = 0; start < parts.length; start += size) groups.push(gather(parts.slice(start, start + size), list, name));
+  for (let start = 0; start < parts.length; start += size)
+    groups.push(gather(parts.slice(start, start + size), list, name));
   return gather(groups, (group) => group.read(), name);
 }
 

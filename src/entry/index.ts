@@ -1,4 +1,12 @@
 export { CalculatedField } from "./CalculatedField.ts";
-export { editEntry, Entry, type EntryFields, type EntryOptions, newEntry, type SaveAnswer, type SaveResult } from "./Entry.ts";
+export {
+  editEntry,
+  Entry,
+  type EntryFields,
+  type EntryOptions,
+  newEntry,
+  type SaveAnswer,
+  type SaveResult,
+} from "./Entry.ts";
 export type { AnyField } from "./EntryCore.ts";
 export { Field } from "./Field.ts";

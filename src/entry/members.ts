@@ -40,7 +40,9 @@ export function valuesOf(core: EntryCore): object {
     (name, value) => {
       const field = core.field(name);
       if (!(field instanceof Field))
-        throw new IronwoodError("calculatedField", `The field "${name}" is calculated and can't be set`, { where: core.where });
+        throw new IronwoodError("calculatedField", `The field "${name}" is calculated and can't be set`, {
+          where: core.where,
+        });
       field.value = value;
     },
   );

@@ -38,4 +38,5 @@ function judged(rule: Rule, reader: object): Verdict {
 }
 
 const sameProblems = (a: readonly Problem[], b: readonly Problem[]): boolean =>
-  a.length === b.length && a.every((problem, place) => problem.message === b[place]!.message && problem.code === b[place]!.code);
+  a.length === b.length &&
+  a.every((problem, place) => problem.message === b[place]!.message && problem.code === b[place]!.code);

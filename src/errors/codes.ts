@@ -6,7 +6,8 @@
 export const errorCodes = {
   ring: "Two or more calculations read each other. Take one of the reads out.",
   tooManyPasses: "Followers keep writing what they follow. Write only when the value differs from what is wanted.",
-  writeWhileCalculating: "A calculation or a followed expression has no side effects. Write in the reaction of follow().",
+  writeWhileCalculating:
+    "A calculation or a followed expression has no side effects. Write in the reaction of follow().",
   asyncTransaction: "A transaction ends when its function returns. Await first, then do the writes in one transaction.",
   stopped: "This has been stopped. Make a new one.",
   unknownField: "Use one of the names that the model declares.",
@@ -36,7 +37,7 @@ export const errorCodes = {
   initialDiffers: "Take the initial value out of the page, or make it the model's default.",
   badPlace: "Name a place that can be written to.",
   badFileName: "Give the fields that make up the file name values that a file name can hold.",
-  fileExists: "Choose another name, or say whenExists: \"number\" or \"replace\".",
+  fileExists: 'Choose another name, or say whenExists: "number" or "replace".',
   badRow: "Correct the line as the message says.",
 } as const;
 

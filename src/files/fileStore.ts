@@ -6,7 +6,16 @@ import { parse } from "csv-parse";
 import { stringify } from "csv-stringify/sync";
 import { IronwoodError } from "../errors/index.ts";
 import type { AnyModel, Problem, RowOf } from "../model/index.ts";
-import { csvColumns, fromCells, ndjsonLine, readNdjsonLine, type Receipt, type Store, type StoredRow, toCells } from "../store/index.ts";
+import {
+  csvColumns,
+  fromCells,
+  ndjsonLine,
+  readNdjsonLine,
+  type Receipt,
+  type Store,
+  type StoredRow,
+  toCells,
+} from "../store/index.ts";
 import { appendLine } from "./appendLine.ts";
 import { storeError } from "./failures.ts";
 
@@ -55,7 +64,7 @@ function ndjsonStore<M extends AnyModel>(path: string, model: M): Store<RowOf<M>
       try {
         for await (const text of lines) {
           line++;
-          if (text.trim() !== "") yield { ...readNdjsonLine(model, text), line } as StoredRow<RowOf<M>>;
+          if (text.trim() !== "") yield { ...readNdjsonLine(model, text), line };
         }
       } catch (error) {
         throw storeError(error, path, "read");
@@ -88,7 +97,7 @@ async function isThere(path: string): Promise<boolean> {
 function csvStore<M extends AnyModel>(path: string, model: M, guard: boolean): Store<RowOf<M>> {
   const turn = inTurn();
   const place = basename(path);
-  const line = (cells: readonly string[]): string => stringify([cells as string[]], { record_delimiter: "windows" });
+  const line = (cells: readonly string[]): string => stringify([cells], { record_delimiter: "windows" });
   const append = async (row: RowOf<M>): Promise<void> => {
     const columns = (await headingOf(path)) ?? csvColumns(model);
     const missing = csvColumns(model).filter((name) => !columns.includes(name));
@@ -96,7 +105,11 @@ function csvStore<M extends AnyModel>(path: string, model: M, guard: boolean): S
       throw storeError(new Error(`its heading has no column ${missing.join(", ")}`), path, "written");
     await appendLine(path, line(toCells(model, row, columns, guard)), line(columns));
   };
-  return { place, append: (row) => turn(() => written(path, place, () => append(row))), read: () => readCsv(path, model) };
+  return {
+    place,
+    append: (row) => turn(() => written(path, place, () => append(row))),
+    read: () => readCsv(path, model),
+  };
 }
 
 async function headingOf(path: string): Promise<string[] | undefined> {
@@ -107,7 +120,9 @@ async function headingOf(path: string): Promise<string[] | undefined> {
 
 async function* readCsv<M extends AnyModel>(path: string, model: M): AsyncIterable<StoredRow<RowOf<M>>> {
   if (!(await isThere(path))) return;
-  const records = createReadStream(path).pipe(parse({ bom: true, info: true, relax_column_count: true, skip_empty_lines: true }));
+  const records = createReadStream(path).pipe(
+    parse({ bom: true, info: true, relax_column_count: true, skip_empty_lines: true }),
+  );
   let heading: string[] | undefined;
   try {
     for await (const { record, info } of records as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
@@ -115,14 +130,18 @@ async function* readCsv<M extends AnyModel>(path: string, model: M): AsyncIterab
         heading = record;
         continue;
       }
-      yield { ...recordToRow(model, heading, record), line: info.lines } as StoredRow<RowOf<M>>;
+      yield { ...recordToRow(model, heading, record), line: info.lines };
     }
   } catch (error) {
     throw storeError(error, path, "read");
   }
 }
 
-function recordToRow<M extends AnyModel>(model: M, heading: readonly string[], record: readonly string[]): ReturnType<typeof fromCells<M>> {
+function recordToRow<M extends AnyModel>(
+  model: M,
+  heading: readonly string[],
+  record: readonly string[],
+): ReturnType<typeof fromCells<M>> {
   if (record.length !== heading.length) {
     const message = `This line has ${record.length} cells, and the heading has ${heading.length}.`;
     const problem: Problem = { code: "badInput", message, severity: "error", pointer: "" };

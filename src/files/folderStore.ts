@@ -19,7 +19,11 @@ export interface FolderStoreOptions<M> {
  *
  * @example const cards = folderStore("cards", treeCard, { fileName: ["tag", "species"] });
  */
-export function folderStore<M extends AnyModel>(folder: string, model: M, options: FolderStoreOptions<M>): Store<RowOf<M>> {
+export function folderStore<M extends AnyModel>(
+  folder: string,
+  model: M,
+  options: FolderStoreOptions<M>,
+): Store<RowOf<M>> {
   const whenExists = options.whenExists ?? "refuse";
   return {
     place: basename(folder),
@@ -43,7 +47,12 @@ function partOf(model: AnyModel, row: unknown, field: string): { title: string; 
   return { title: model.titleOf(field), text: kind === undefined || value === undefined ? "" : kind.show(value, "en") };
 }
 
-async function put(folder: string, name: string, text: string, whenExists: "refuse" | "number" | "replace"): Promise<string> {
+async function put(
+  folder: string,
+  name: string,
+  text: string,
+  whenExists: "refuse" | "number" | "replace",
+): Promise<string> {
   const temporary = join(folder, `.${randomUUID()}.tmp`);
   const file = await open(temporary, "wx");
   try {
@@ -59,7 +68,12 @@ async function put(folder: string, name: string, text: string, whenExists: "refu
   }
 }
 
-async function giveName(temporary: string, folder: string, name: string, whenExists: "refuse" | "number" | "replace"): Promise<string> {
+async function giveName(
+  temporary: string,
+  folder: string,
+  name: string,
+  whenExists: "refuse" | "number" | "replace",
+): Promise<string> {
   if (whenExists === "replace") {
     await rename(temporary, join(folder, `${name}.json`));
     return `${name}.json`;
@@ -72,7 +86,10 @@ async function giveName(temporary: string, folder: string, name: string, whenExi
       return file;
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== "EEXIST") throw error;
-      if (whenExists === "refuse") throw new StoreError("refused", `The file ${file} is there already. Nothing was written over it.`, { cause: error });
+      if (whenExists === "refuse")
+        throw new StoreError("refused", `The file ${file} is there already. Nothing was written over it.`, {
+          cause: error,
+        });
     }
   }
 }
@@ -92,6 +109,6 @@ async function* readFolder<M extends AnyModel>(folder: string, model: M): AsyncI
     } catch (error) {
       throw storeError(error, join(folder, name), "read");
     }
-    yield { ...readNdjsonLine(model, text), line: 1 } as StoredRow<RowOf<M>>;
+    yield { ...readNdjsonLine(model, text), line: 1 };
   }
 }

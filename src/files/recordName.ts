@@ -12,12 +12,19 @@ const LONGEST = 200;
  */
 export function recordName(parts: readonly { readonly title: string; readonly text: string }[]): string {
   const blank = parts.filter(({ text }) => text.trim() === "").map(({ title }) => title);
-  if (blank.length > 0) throw new StoreError("refused", `The file can't be named: ${blank.join(" and ")} must be given.`);
+  if (blank.length > 0)
+    throw new StoreError("refused", `The file can't be named: ${blank.join(" and ")} must be given.`);
   const joined = parts.map(({ text }) => text.trim().normalize("NFC")).join(" ");
   // A leading dot hides a file; trailing dots and blanks are lost on Windows.
-  const name = shortened(filenamify(joined, { replacement: "_", maxLength: 300 })).replace(/^[.\s]+/, "_").replace(/[.\s]+$/, "");
+  const name = shortened(filenamify(joined, { replacement: "_", maxLength: 300 }))
+    .replace(/^[.\s]+/, "_")
+    .replace(/[.\s]+$/, "");
   const letters = name.replace(/[_\s]/g, "");
-  if (letters === "") throw new StoreError("refused", `The file can't be named: ${JSON.stringify(joined)} has no letter that a file name can hold.`);
+  if (letters === "")
+    throw new StoreError(
+      "refused",
+      `The file can't be named: ${JSON.stringify(joined)} has no letter that a file name can hold.`,
+    );
   return /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i.test(name) ? `_${name}` : name;
 }
 

@@ -35,7 +35,8 @@ export interface PageFacts {
 }
 
 /** Kinds of controls, as they suit a field. */
-export type ControlSort = "text" | "number" | "checkBox" | "radio" | "select" | "selectMultiple" | "output" | "button" | "hidden" | "other";
+export type ControlSort =
+  "text" | "number" | "checkBox" | "radio" | "select" | "selectMultiple" | "output" | "button" | "hidden" | "other";
 
 const inputSorts: Readonly<Record<string, ControlSort>> = {
   text: "text",
@@ -66,7 +67,10 @@ const tagSorts: Readonly<Record<string, ControlSort>> = {
 export function sortOf(element: ElementFacts): ControlSort {
   if (element.tag === "input") {
     const type = element.attribute("type")?.toLowerCase() ?? "text";
-    return inputSorts[type] ?? (["date", "time", "datetime-local", "month", "week", "color", "file"].includes(type) ? "other" : "text");
+    return (
+      inputSorts[type] ??
+      (["date", "time", "datetime-local", "month", "week", "color", "file"].includes(type) ? "other" : "text")
+    );
   }
   if (element.tag === "select") return element.attribute("multiple") === undefined ? "select" : "selectMultiple";
   return tagSorts[element.tag] ?? "output";

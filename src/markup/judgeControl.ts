@@ -29,7 +29,9 @@ const described: Readonly<Record<ControlSort, string>> = {
 export function judgeSort(control: NamedFacts, kind: AnyKind): Verdict | undefined {
   const sort = sortOf(control);
   if (suiting[kind.kind].includes(sort)) return undefined;
-  const right = suiting[kind.kind].filter((each) => each !== "hidden" && each !== "output").map((each) => described[each]);
+  const right = suiting[kind.kind]
+    .filter((each) => each !== "hidden" && each !== "output")
+    .map((each) => described[each]);
   return {
     code: "unsuitedControl",
     message: `${capital(described[sort])} does not suit the field ${quoted(control.name)}, which is ${kind.kind}. Right would be ${right.join(" or ")}.`,
@@ -58,7 +60,12 @@ export function judgeAttributes(control: NamedFacts, kind: AnyKind, name: string
     if (said === undefined) continue;
     const wanted = options[option];
     // The `required` of a check box means "must be ticked", and a range always has limits of its own.
-    const agrees = attribute === "required" ? (kind.kind === "boolean" ? options["const"] === true : wanted === true) : String(wanted) === said;
+    const agrees =
+      attribute === "required"
+        ? kind.kind === "boolean"
+          ? options["const"] === true
+          : wanted === true
+        : String(wanted) === said;
     if (!agrees)
       verdicts.push({
         code: "contradiction",
@@ -76,7 +83,8 @@ export function judgeInitial(control: NamedFacts, kind: AnyKind, name: string): 
   if (initial === undefined || initial === "") return [];
   const standard = kind.options.default as unknown;
   if (String(standard) === initial) return [];
-  const says = standard === undefined ? "the model has no default" : `the model's default is ${quoted(String(standard))}`;
+  const says =
+    standard === undefined ? "the model has no default" : `the model's default is ${quoted(String(standard))}`;
   return [
     {
       code: "initialDiffers",
@@ -91,20 +99,37 @@ export function judgeTicked(control: NamedFacts, kind: AnyKind, name: string): V
   if (control.attribute("checked") === undefined) return [];
   const standard: unknown = kind.options.default;
   const value = control.attribute("value") ?? "on";
-  const right = Array.isArray(standard) ? standard.map(String).includes(value) : standard === true || (standard !== undefined && String(standard) === value);
+  const right = Array.isArray(standard)
+    ? standard.map(String).includes(value)
+    : standard === true || (standard !== undefined && String(standard) === value);
   if (right) return [];
-  return [{ code: "initialDiffers", message: `The page begins ${quoted(name)} with ${quoted(value)} ticked, the model does not. The model holds.`, place: control.place }];
+  return [
+    {
+      code: "initialDiffers",
+      message: `The page begins ${quoted(name)} with ${quoted(value)} ticked, the model does not. The model holds.`,
+      place: control.place,
+    },
+  ];
 }
 
 /** The values of radio buttons, of a set of check boxes or of a select's options, beside the model's choices. */
-export function judgeChoices(model: AnyModel, name: string, offered: readonly { value: string; place: string }[], place: string): Verdict[] {
+export function judgeChoices(
+  model: AnyModel,
+  name: string,
+  offered: readonly { value: string; place: string }[],
+  place: string,
+): Verdict[] {
   const kind = model.kindOf(name)!;
   const values = (kind.choices ?? []).map((choice) => String(choice.const));
   const verdicts: Verdict[] = [];
   const seen = new Set<string>();
   for (const option of offered) {
     if (seen.has(option.value))
-      verdicts.push({ code: "twoOptionsOneValue", message: `Two options of ${quoted(name)} have the value ${quoted(option.value)}.`, place: option.place });
+      verdicts.push({
+        code: "twoOptionsOneValue",
+        message: `Two options of ${quoted(name)} have the value ${quoted(option.value)}.`,
+        place: option.place,
+      });
     else if (!values.includes(option.value))
       verdicts.push({
         code: "unknownChoice",
@@ -115,6 +140,10 @@ export function judgeChoices(model: AnyModel, name: string, offered: readonly { 
   }
   const missing = values.filter((value) => !seen.has(value));
   if (missing.length > 0)
-    verdicts.push({ code: "missingChoice", message: `The page has no option of ${quoted(name)} for ${missing.map(quoted).join(", ")}.`, place });
+    verdicts.push({
+      code: "missingChoice",
+      message: `The page has no option of ${quoted(name)} for ${missing.map(quoted).join(", ")}.`,
+      place,
+    });
   return verdicts;
 }

@@ -34,7 +34,12 @@ function judgeField(name: string, all: readonly NamedFacts[], model: AnyModel): 
   for (const control of controls) {
     const unsuited = judgeSort(control, kind);
     if (unsuited !== undefined) verdicts.push(unsuited);
-    else verdicts.push(...judgeAttributes(control, kind, name), ...judgeInitial(control, kind, name), ...judgeTicked(control, kind, name));
+    else
+      verdicts.push(
+        ...judgeAttributes(control, kind, name),
+        ...judgeInitial(control, kind, name),
+        ...judgeTicked(control, kind, name),
+      );
   }
   if (verdicts.some((verdict) => verdict.code === "unsuitedControl")) return verdicts;
   return [...verdicts, ...judgeOffered(name, controls, model), ...repeated(name, controls, model)];
@@ -70,12 +75,19 @@ function repeated(name: string, controls: readonly NamedFacts[], model: AnyModel
       seen.add(sameSort);
       return [];
     }
-    return [{ code: "repeatedName" as const, message: `The name ${quoted(name)} stands at two controls of one sort.`, place: control.place }];
+    return [
+      {
+        code: "repeatedName" as const,
+        message: `The name ${quoted(name)} stands at two controls of one sort.`,
+        place: control.place,
+      },
+    ];
   });
 }
 
 function noName(control: NamedFacts, model: AnyModel): Verdict {
-  const what = sortOf(control) === "radio" ? "A radio button has no name, so it belongs to no group" : "A control has no name";
+  const what =
+    sortOf(control) === "radio" ? "A radio button has no name, so it belongs to no group" : "A control has no name";
   return { code: "noName", message: `${what}. The fields are: ${model.names.join(", ")}.`, place: control.place };
 }
 

@@ -25,11 +25,19 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
 
 function unknownForm(name: string, place: string, { models }: BoundThings): Verdict {
   const names = [...models.keys()];
-  return { code: "unknownName", message: `Nothing was given under the name of the form ${quoted(name)}.${hint(name, names)}`, place };
+  return {
+    code: "unknownName",
+    message: `Nothing was given under the name of the form ${quoted(name)}.${hint(name, names)}`,
+    place,
+  };
 }
 
 function missingForm(name: string, names: readonly string[]): Verdict {
-  return { code: "unknownName", message: `The page has no <form name=${quoted(name)}>.${hint(name, names)}`, place: "the page" };
+  return {
+    code: "unknownName",
+    message: `The page has no <form name=${quoted(name)}>.${hint(name, names)}`,
+    place: "the page",
+  };
 }
 
 function judgeOutputs(page: PageFacts, { models }: BoundThings): Verdict[] {
@@ -39,7 +47,13 @@ function judgeOutputs(page: PageFacts, { models }: BoundThings): Verdict[] {
     if (model === undefined || rest.length === 0) return [];
     const field = rest.join(".");
     if (model.names.includes(field)) return [];
-    return [{ code: "unknownField" as const, message: `The model of ${quoted(thing)} has no field ${quoted(field)}.${hint(field, model.names)}`, place: output.place }];
+    return [
+      {
+        code: "unknownField" as const,
+        message: `The model of ${quoted(thing)} has no field ${quoted(field)}.${hint(field, model.names)}`,
+        place: output.place,
+      },
+    ];
   });
 }
 
@@ -49,12 +63,20 @@ function judgeCommands(buttons: readonly ElementFacts[], names: readonly string[
   for (const { attribute, place } of asked) {
     const name = commandName(attribute);
     if (!names.includes(name))
-      verdicts.push({ code: "unknownCommand", message: `No command was given under the name ${quoted(name)} for command=${quoted(attribute)}.${hint(name, names)}`, place });
+      verdicts.push({
+        code: "unknownCommand",
+        message: `No command was given under the name ${quoted(name)} for command=${quoted(attribute)}.${hint(name, names)}`,
+        place,
+      });
   }
   const used = new Set(asked.map(({ attribute }) => commandName(attribute)));
   for (const name of names)
     if (!used.has(name))
-      verdicts.push({ code: "unusedCommand", message: `No button runs the command ${quoted(name)}. It would be command=${quoted(commandAttribute(name))}.`, place: "the page" });
+      verdicts.push({
+        code: "unusedCommand",
+        message: `No button runs the command ${quoted(name)}. It would be command=${quoted(commandAttribute(name))}.`,
+        place: "the page",
+      });
   return verdicts;
 }
 
@@ -65,7 +87,13 @@ function alike(names: readonly string[]): Verdict[] {
     const other = byAttribute.get(attribute);
     byAttribute.set(attribute, name);
     if (other === undefined) return [];
-    return [{ code: "commandsAlike" as const, message: `The commands ${quoted(other)} and ${quoted(name)} are both command=${quoted(attribute)}.`, place: "the page" }];
+    return [
+      {
+        code: "commandsAlike" as const,
+        message: `The commands ${quoted(other)} and ${quoted(name)} are both command=${quoted(attribute)}.`,
+        place: "the page",
+      },
+    ];
   });
 }
 

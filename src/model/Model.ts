@@ -95,18 +95,30 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
     this.known(Object.keys(conditions), ".relevant()");
     const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
     if (inKey !== undefined)
-      throw new IronwoodError("wrongOption", `The field "${inKey}" is of the key, and a key can't be conditional`, { where: ".relevant()" });
+      throw new IronwoodError("wrongOption", `The field "${inKey}" is of the key, and a key can't be conditional`, {
+        where: ".relevant()",
+      });
     return this.with({ relevance: added(this.parts.relevance, conditions as unknown as Record<string, Condition>) });
   }
 
   /** Makes fields required in some cases. @example treeCard.required({ notes: (t) => t.condition === 3 }) */
-  required<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<F, C, R> {
+  required<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
+    F,
+    C,
+    R
+  > {
     this.known(Object.keys(conditions), ".required()");
-    return this.with({ requirement: added(this.parts.requirement, conditions as unknown as Record<string, Condition>) });
+    return this.with({
+      requirement: added(this.parts.requirement, conditions as unknown as Record<string, Condition>),
+    });
   }
 
   /** Lets people not change fields in some cases; code still can. @example treeCard.readOnly({ species: (t) => t.fenced }) */
-  readOnly<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<F, C, R> {
+  readOnly<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
+    F,
+    C,
+    R
+  > {
     this.known(Object.keys(conditions), ".readOnly()");
     return this.with({ protection: added(this.parts.protection, conditions as unknown as Record<string, Condition>) });
   }
@@ -121,7 +133,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
     if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
     const { shownAt = [], holds, message, severity = "error" } = options;
     this.known(shownAt, `.rule("${name}")`);
-    const rule: Rule = { name, shownAt, holds: holds as Rule["holds"], message, severity };
+    const rule: Rule = { name, shownAt, holds: holds, message, severity };
     return this.with({ rules: [...this.parts.rules, rule] });
   }
 
@@ -130,7 +142,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
   }
 
   private known(names: readonly string[], where: string): void {
-    for (const name of names) if (!this.names.includes(name)) throw unknownName("unknownField", "The field", name, this.names, where);
+    for (const name of names)
+      if (!this.names.includes(name)) throw unknownName("unknownField", "The field", name, this.names, where);
   }
 }
 
@@ -150,7 +163,13 @@ const refusedName = (name: string, why: string): IronwoodError =>
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type AnyModel = Model<any, any, any>;
 
-type PartsOf<M> = M extends { readonly types?: { readonly fields: infer F extends Fields; readonly calculated: infer C; readonly conditional: infer R } }
+type PartsOf<M> = M extends {
+  readonly types?: {
+    readonly fields: infer F extends Fields;
+    readonly calculated: infer C;
+    readonly conditional: infer R;
+  };
+}
   ? { fields: F; calculated: C; conditional: R }
   : never;
 
@@ -178,14 +197,28 @@ export type KindOf<M, N> = N extends keyof PartsOf<M>["fields"] ? PartsOf<M>["fi
  */
 export function model<F extends Fields>(fields: F, options: ModelOptions<keyof F & string> = {}): Model<F> {
   const names = Object.keys(fields);
-  const refused = [...names.map((name) => [name, whyRefused(name)] as const), ["__proto__", hiddenPrototype(fields)] as const]
+  const refused = [
+    ...names.map((name) => [name, whyRefused(name)] as const),
+    ["__proto__", hiddenPrototype(fields)] as const,
+  ]
     .filter(([, why]) => why !== undefined)
     .map(([name, why]) => `"${name}": ${why}`);
-  if (refused.length > 0) throw new IronwoodError("refusedName", `Fields can't have these names: ${refused.join("; ")}`);
+  if (refused.length > 0)
+    throw new IronwoodError("refusedName", `Fields can't have these names: ${refused.join("; ")}`);
   const key = options.key === undefined ? [] : typeof options.key === "string" ? [options.key] : options.key;
-  for (const name of key) if (!names.includes(name)) throw unknownName("unknownField", "The key", name, names, "model()");
+  for (const name of key)
+    if (!names.includes(name)) throw unknownName("unknownField", "The key", name, names, "model()");
   const none = new Map<string, never>();
-  return new Model({ fields, title: options.title, key, calculations: none, relevance: none, requirement: none, protection: none, rules: [] });
+  return new Model({
+    fields,
+    title: options.title,
+    key,
+    calculations: none,
+    relevance: none,
+    requirement: none,
+    protection: none,
+    rules: [],
+  });
 }
 
 /** `{ __proto__: … }` in a literal sets the prototype and leaves no field behind, so it is looked for apart. */

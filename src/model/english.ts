@@ -14,7 +14,8 @@ export const english: Language = {
     answerMissing: () => "Answer this.",
     badNumber: (facts) => `This is not a number. Enter a number${such(facts)}.`,
     badInteger: (facts) => `This is not a whole number. Enter a whole number${such(facts)}.`,
-    patternMismatch: (facts) => (facts.example === undefined ? "This does not have the right form." : `Enter it like ${facts.example}.`),
+    patternMismatch: (facts) =>
+      facts.example === undefined ? "This does not have the right form." : `Enter it like ${facts.example}.`,
     tooLong: ({ count, limit }) => `At most ${limit} characters; this has ${count}.`,
     tooShort: ({ count, limit }) => `At least ${limit} characters; this has ${count}.`,
     rangeUnderflow: ({ limit }) => `Enter ${limit} or more.`,

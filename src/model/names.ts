@@ -1,4 +1,13 @@
-const refused = new Set(["__proto__", "constructor", "prototype", "toString", "valueOf", "hasOwnProperty", "_charset_", "isindex"]);
+const refused = new Set([
+  "__proto__",
+  "constructor",
+  "prototype",
+  "toString",
+  "valueOf",
+  "hasOwnProperty",
+  "_charset_",
+  "isindex",
+]);
 
 /** Why a name can't be a field's, or `undefined` when it can. */
 export function whyRefused(name: string): string | undefined {
@@ -13,6 +22,9 @@ export function whyRefused(name: string): string | undefined {
 
 /** What people call a field that has no title of its own: `fenceCost` is "Fence cost". */
 export function titleFrom(name: string): string {
-  const words = name.replace(/([\p{Ll}\d])(\p{Lu})/gu, "$1 $2").replaceAll(/[_-]+/g, " ").toLowerCase();
+  const words = name
+    .replace(/([\p{Ll}\d])(\p{Lu})/gu, "$1 $2")
+    .replaceAll(/[_-]+/g, " ")
+    .toLowerCase();
   return words.charAt(0).toUpperCase() + words.slice(1);
 }

@@ -38,7 +38,12 @@ function readerClass(model: AnyModel): new (read: ReadField) => object {
   const strict = new Proxy(Object.create(null) as object, {
     get(_, name) {
       if (typeof name === "symbol" || name === "toJSON" || name === "then") return undefined;
-      throw unknownName("unknownField", "A rule or calculation read a field that the model does not have:", name, model.names);
+      throw unknownName(
+        "unknownField",
+        "A rule or calculation read a field that the model does not have:",
+        name,
+        model.names,
+      );
     },
   });
   Object.setPrototypeOf(Reader.prototype, strict);

@@ -11,8 +11,19 @@ export const isEngines = (reason: unknown): boolean =>
 const reported = new WeakSet<object>();
 
 /** Tells the builder that a function of the model failed: once for each function, however often it fails. */
-export function reportOnce(work: object, code: "ruleFailed" | "calculationFailed" | "wrongVerdict", what: string, cause: unknown): void {
+export function reportOnce(
+  work: object,
+  code: "ruleFailed" | "calculationFailed" | "wrongVerdict",
+  what: string,
+  cause: unknown,
+): void {
   if (reported.has(work)) return;
   reported.add(work);
-  platform.report(new IronwoodError(code, what, code === "wrongVerdict" ? { received: cause, expected: "true, false or a message" } : { cause }));
+  platform.report(
+    new IronwoodError(
+      code,
+      what,
+      code === "wrongVerdict" ? { received: cause, expected: "true, false or a message" } : { cause },
+    ),
+  );
 }

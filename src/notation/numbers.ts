@@ -27,7 +27,10 @@ export function numberMarks(locale: string): NumberMarks {
 function findMarks(locale: string): NumberMarks {
   const plain = new Intl.NumberFormat(locale, { useGrouping: false });
   const digits = [...Array(10).keys()].map((digit) => plain.format(digit));
-  const grouped = new Intl.NumberFormat(locale, { useGrouping: "always", maximumFractionDigits: 1 } as Intl.NumberFormatOptions);
+  const grouped = new Intl.NumberFormat(locale, {
+    useGrouping: "always",
+    maximumFractionDigits: 1,
+  });
   const parts = grouped.formatToParts(-1234567891.5);
   const of = (type: string): string | undefined => parts.find((part) => part.type === type)?.value;
   const sizes = parts.filter((part) => part.type === "integer").map((part) => [...part.value].length);
@@ -142,7 +145,8 @@ function ungrouped(text: string, { group, lastGroup, otherGroups }: Separators):
   const [first, ...others] = groups as [string, ...string[]];
   if (!/^[1-9]\d*$/.test(first) || others.some((each) => !/^\d+$/.test(each))) return undefined;
   const last = others.pop()!;
-  const whole = first.length <= otherGroups && last.length === lastGroup && others.every((each) => each.length === otherGroups);
+  const whole =
+    first.length <= otherGroups && last.length === lastGroup && others.every((each) => each.length === otherGroups);
   return whole ? groups.join("") : undefined;
 }
 

@@ -115,11 +115,14 @@ export class BoundForm implements Listener {
   /** All controls in the order of the page. */
   #inOrder(): PageControl[] {
     const all = [...this.#controls.values()].flat();
-    return all.sort((a, b) => (a.elements[0]!.compareDocumentPosition(b.elements[0]!) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1));
+    return all.sort((a, b) =>
+      a.elements[0]!.compareDocumentPosition(b.elements[0]!) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1,
+    );
   }
 
   #find(pointer: string): PageControl | undefined {
-    for (const controls of this.#controls.values()) for (const control of controls) if (control.pointers.includes(pointer)) return control;
+    for (const controls of this.#controls.values())
+      for (const control of controls) if (control.pointers.includes(pointer)) return control;
     return undefined;
   }
 
@@ -130,7 +133,8 @@ export class BoundForm implements Listener {
 
   async #save(): Promise<void> {
     const outcome = await pressSave(this.entry);
-    if (outcome.what === "refused") this.#focusFirst(outcome.problems.filter((problem) => problem.severity === "error"));
+    if (outcome.what === "refused")
+      this.#focusFirst(outcome.problems.filter((problem) => problem.severity === "error"));
   }
 
   #focusFirst(problems: readonly Problem[]): void {
@@ -146,8 +150,10 @@ export class BoundForm implements Listener {
   #follow(records: readonly MutationRecord[]): void {
     const names = new Set<string>();
     for (const { target, addedNodes, removedNodes } of records) {
-      if (target instanceof HTMLSelectElement && target.form === this.form && !this.listening.get(target)) names.add(target.name);
-      for (const node of [...addedNodes, ...removedNodes]) if (node instanceof Element) for (const name of namesIn(node)) names.add(name);
+      if (target instanceof HTMLSelectElement && target.form === this.form && !this.listening.get(target))
+        names.add(target.name);
+      for (const node of [...addedNodes, ...removedNodes])
+        if (node instanceof Element) for (const name of namesIn(node)) names.add(name);
     }
     if (names.size > 0) this.#bindAgain(names);
   }
@@ -161,7 +167,8 @@ export class BoundForm implements Listener {
     const nested = this.form.querySelector("fieldset[name]") !== null;
     const byName = new Map<string, ControlElement[]>();
     for (const [element, name] of namedElements(this.form))
-      if (names.has(element.getAttribute("name") ?? element.getAttribute("data-name") ?? "")) this.#sort(element, name, byName);
+      if (names.has(element.getAttribute("name") ?? element.getAttribute("data-name") ?? ""))
+        this.#sort(element, name, byName);
     for (const name of this.#controls.keys()) {
       const last = name.slice(name.lastIndexOf(".") + 1);
       if (names.has(last) || (nested && names.has(name))) byName.set(name, byName.get(name) ?? []);
@@ -192,4 +199,3 @@ function outsideAlert(form: HTMLFormElement): HTMLElement | null {
   const root = form.getRootNode() as Document | ShadowRoot;
   return root.querySelectorAll("form").length === 1 ? root.querySelector<HTMLElement>("[role=alert]") : null;
 }
-

@@ -1,13 +1,13 @@
 import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
-import { type AnyField, CalculatedField, Entry, type Field } from "../entry/index.ts";
+import { type AnyField, CalculatedField, Entry } from "../entry/index.ts";
 import { type AnyModel, say } from "../model/index.ts";
 import { commandName, judgeForm, judgePage } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, report, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
-import { type ControlElement, isControl, placeOf } from "./dom.ts";
+import { isControl, placeOf } from "./dom.ts";
 import { commandButtons, formFacts, formsIn, pageFacts } from "./facts.ts";
 import { Listening } from "./listening.ts";
 import { type OutputSource, showOutput } from "./output.ts";
@@ -31,8 +31,12 @@ export type PageThings = Readonly<Record<string, AnyEntry | Command>>;
  * @example bindPage(document, { card, clear });
  */
 export function bindPage(root: Document | Element, things: PageThings, options: BindOptions = {}): Binding {
-  const entries = new Map(Object.entries(things).filter((pair): pair is [string, AnyEntry] => pair[1] instanceof Entry));
-  const commands = new Map(Object.entries(things).filter((pair): pair is [string, Command] => pair[1] instanceof Command));
+  const entries = new Map(
+    Object.entries(things).filter((pair): pair is [string, AnyEntry] => pair[1] instanceof Entry),
+  );
+  const commands = new Map(
+    Object.entries(things).filter((pair): pair is [string, Command] => pair[1] instanceof Command),
+  );
   for (const [name, thing] of Object.entries(things))
     if (!entries.has(name) && !commands.has(name))
       throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
@@ -48,7 +52,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   undoing.add(() => listening.stop());
   for (const form of formsIn(root)) {
     const entry = entries.get(form.getAttribute("name") ?? "");
-    if (entry !== undefined) keepForm(new BoundForm(form, entry, listening), undoing);
+    if (entry !== undefined) keepForm(new BoundForm(form, entry as Entry, listening), undoing);
   }
   bindOutside(root, entries, undoing);
   for (const button of commandButtons(root)) {
@@ -66,7 +70,7 @@ function keepForm(form: BoundForm, undoing: Undoing): void {
 
 /** A classic script in the head runs before the forms are there, and would find nothing. */
 function refuseTooEarly(root: Document | Element, names: readonly string[]): void {
-  const document = root.ownerDocument ?? (root as Document);
+  const document = root.ownerDocument ?? root;
   if (document.readyState !== "loading") return;
   const there = formsIn(root).map((form) => form.getAttribute("name"));
   if (names.every((name) => there.includes(name))) return;
@@ -81,7 +85,8 @@ function bindOutside(root: Document | Element, entries: ReadonlyMap<string, AnyE
     const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
     const entry = entries.get(thing);
     const name = rest.join(".");
-    if (entry !== undefined && (entry.model as AnyModel).names.includes(name)) undoing.keep(showOutput(element, entry.core.field(name)));
+    if (entry !== undefined && (entry.model as AnyModel).names.includes(name))
+      undoing.keep(showOutput(element, entry.core.field(name)));
   }
 }
 
@@ -94,26 +99,39 @@ export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOp
   const listening = new Listening(outside ? form.getRootNode() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  keepForm(new BoundForm(form, entry, listening), undoing);
+  keepForm(new BoundForm(form, entry as Entry, listening), undoing);
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   report(verdicts, false);
   return bindingOf(undoing, verdicts, options.signal);
 }
 
 /** Binds one control, or the radio buttons or check boxes of one group, to one field: what a `name` in a form does. */
-export function bindControl(controls: Element | readonly Element[], field: AnyField, options: BindOptions = {}): Binding {
+export function bindControl(
+  controls: Element | readonly Element[],
+  field: AnyField,
+  options: BindOptions = {},
+): Binding {
   const elements = controls instanceof Element ? [controls] : [...controls];
   const [first] = elements;
   if (first === undefined || field instanceof CalculatedField || !elements.every(isControl))
-    throw new IronwoodError("unsuitedControl", `bindControl was given ${first === undefined ? "nothing" : placeOf(first)} for the field "${field.name}"`, {
-      expected: field instanceof CalculatedField ? "bindOutput for a calculated field" : "an input, a textarea or a select",
-    });
+    throw new IronwoodError(
+      "unsuitedControl",
+      `bindControl was given ${first === undefined ? "nothing" : placeOf(first)} for the field "${field.name}"`,
+      {
+        expected:
+          field instanceof CalculatedField ? "bindOutput for a calculated field" : "an input, a textarea or a select",
+      },
+    );
   const listening = new Listening(first.getRootNode());
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   const prefix = first.closest("form")?.getAttribute("name") ?? "entry";
   const language = first.closest("[lang]")?.getAttribute("lang") ?? "en";
-  const control = makeControl(field as Field, elements as ControlElement[], { listening, prefix, say: (name) => say(language, name) });
+  const control = makeControl(field, elements, {
+    listening,
+    prefix,
+    say: (name) => say(language, name),
+  });
   control?.start();
   undoing.add(() => control?.stop());
   return bindingOf(undoing, [], options.signal);

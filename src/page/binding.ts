@@ -59,6 +59,8 @@ export function report(verdicts: readonly Verdict[], strict: boolean | undefined
 
 function reportText(verdicts: readonly Verdict[]): string {
   const count = verdicts.length === 1 ? "one place" : `${verdicts.length} places`;
-  const lines = verdicts.map(({ code, message, place }, number) => `  ${number + 1}. ${place}\n     ${message} [${code}]`);
+  const lines = verdicts.map(
+    ({ code, message, place }, number) => `  ${number + 1}. ${place}\n     ${message} [${code}]`,
+  );
   return `The page does not agree with what it is bound to in ${count}:\n${lines.join("\n")}\n`;
 }

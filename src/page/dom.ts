@@ -39,7 +39,9 @@ export function showLines(element: Element, text: string): void {
     if (element.textContent !== text) element.textContent = text;
     return;
   }
-  const nodes = text.split(/\r?\n/).flatMap((line, place) => (place === 0 ? [line] : [element.ownerDocument.createElement("br"), line]));
+  const nodes = text
+    .split(/\r?\n/)
+    .flatMap((line, place) => (place === 0 ? [line] : [element.ownerDocument.createElement("br"), line]));
   element.replaceChildren(...nodes);
 }
 

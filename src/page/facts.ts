@@ -74,4 +74,6 @@ export function formsIn(root: ParentNode): HTMLFormElement[] {
 }
 
 /** Buttons whose command is one of the application's, not the platform's. */
-export const commandButtons = (root: ParentNode): HTMLButtonElement[] => [...root.querySelectorAll<HTMLButtonElement>('button[command^="--"]')];
+export const commandButtons = (root: ParentNode): HTMLButtonElement[] => [
+  ...root.querySelectorAll<HTMLButtonElement>('button[command^="--"]'),
+];

@@ -11,7 +11,17 @@ export interface Listener {
   reset?(event: Event): void;
 }
 
-const types = ["input", "change", "click", "keydown", "focusin", "focusout", "compositionend", "submit", "reset"] as const;
+const types = [
+  "input",
+  "change",
+  "click",
+  "keydown",
+  "focusin",
+  "focusout",
+  "compositionend",
+  "submit",
+  "reset",
+] as const;
 
 /** One listener for each type of event at the root, however many controls there are under it. */
 export class Listening {
@@ -38,12 +48,12 @@ export class Listening {
   /** The platform calls this: an object with `handleEvent` is a listener. */
   handleEvent(event: Event): void {
     const type = event.type as (typeof types)[number];
-    let target = event.target as Element | null;
+    const { target } = event;
     let listener = target === null ? undefined : this.#listeners.get(target);
-    // A press may land on something inside a button.
-    if (listener === undefined && type === "click") {
-      target = (target?.closest?.("button") as Element | null | undefined) ?? null;
-      listener = target === null ? undefined : this.#listeners.get(target);
+    if (listener === undefined && type === "click" && target instanceof Element) {
+      // A press may land on something inside a button.
+      const button = target.closest("button");
+      if (button !== null) listener = this.#listeners.get(button);
     }
     (listener?.[type] as ((event: Event) => void) | undefined)?.call(listener, event);
   }

@@ -13,11 +13,16 @@ export function showOutput(element: Element, source: OutputSource): Stoppable {
   const standIn = element.textContent;
   const showing = mirror(
     () => {
-      const [value, text] = typeof source === "function" ? plainly(source()) : [source.relevant ? source.value : undefined, shownText(source)];
-      if (element.localName === "meter" || element.localName === "progress") showNumber(element as HTMLMeterElement, value);
+      const [value, text] =
+        typeof source === "function"
+          ? plainly(source())
+          : [source.relevant ? source.value : undefined, shownText(source)];
+      if (element.localName === "meter" || element.localName === "progress")
+        showNumber(element as HTMLMeterElement, value);
       else showLines(element, text === "" ? standIn : text);
       if (element.localName === "data") (element as HTMLDataElement).value = value === undefined ? "" : String(value);
-      if (element.localName === "time") (element as HTMLTimeElement).dateTime = value === undefined ? "" : String(value);
+      if (element.localName === "time")
+        (element as HTMLTimeElement).dateTime = value === undefined ? "" : String(value);
     },
     typeof source === "function" ? "an output" : source.name,
   );

@@ -11,7 +11,8 @@ export const onlyFromHere: MiddlewareHandler = async (context, next) => {
   const host = context.req.header("host") ?? "";
   if (!loopback.test(host)) return context.json({ title: "This service only answers on this machine." }, 403);
   const origin = context.req.header("origin");
-  if (origin !== undefined && origin !== `http://${host}`) return context.json({ title: "Another page may not use this service." }, 403);
+  if (origin !== undefined && origin !== `http://${host}`)
+    return context.json({ title: "Another page may not use this service." }, 403);
   await next();
   return;
 };

@@ -16,7 +16,11 @@ export interface ServiceOptions {
  *
  * @returns a Hono application: mount it where it belongs, or serve its `fetch`
  */
-export function rowsService<M extends AnyModel>(store: Store<RowOf<M>>, model: M, { maxBody = 1_048_576 }: ServiceOptions = {}): Hono {
+export function rowsService<M extends AnyModel>(
+  store: Store<RowOf<M>>,
+  model: M,
+  { maxBody = 1_048_576 }: ServiceOptions = {},
+): Hono {
   const service = new Hono();
   service.use(onlyFromHere);
   service.use(bodyLimit({ maxSize: maxBody, onError: () => problemDocument(413, "The request is too large.") }));
@@ -34,7 +38,8 @@ export function rowsService<M extends AnyModel>(store: Store<RowOf<M>>, model: M
     const reading = fromJson(model, body);
     if (!reading.ok) return problemDocument(422, "The row can't be read.", reading.problems);
     const problems = newEntry(model, { values: reading.row as GivenOf<M>, locale: "en" }).check();
-    if (problems.some((problem) => problem.severity === "error")) return problemDocument(422, "The row is not right.", problems);
+    if (problems.some((problem) => problem.severity === "error"))
+      return problemDocument(422, "The row is not right.", problems);
     const receipt = await store.append(reading.row, { signal: context.req.raw.signal });
     return Response.json({ row: toJson(model, reading.row), ...receipt }, { status: 201 });
   });
@@ -47,5 +52,8 @@ export function rowsService<M extends AnyModel>(store: Store<RowOf<M>>, model: M
 }
 
 function problemDocument(status: number, title: string, problems?: readonly Problem[]): Response {
-  return new Response(JSON.stringify({ status, title, problems }), { status, headers: { "content-type": "application/problem+json" } });
+  return new Response(JSON.stringify({ status, title, problems }), {
+    status,
+    headers: { "content-type": "application/problem+json" },
+  });
 }

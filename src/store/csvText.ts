@@ -33,13 +33,19 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
   }
 }
 
-const choiceOf = (kind: AnyKind, text: string): unknown => kind.choices?.find((choice) => String(choice.const) === text)?.const ?? text;
+const choiceOf = (kind: AnyKind, text: string): unknown =>
+  kind.choices?.find((choice) => String(choice.const) === text)?.const ?? text;
 
 /** The names of the columns, in order. */
 export const csvColumns = (model: AnyModel): string[] => storedFields(model).map(([name]) => name);
 
 /** A row as the cells of the columns that are given. */
-export function toCells<M extends AnyModel>(model: M, row: RowOf<M>, columns: readonly string[], guard: boolean): string[] {
+export function toCells<M extends AnyModel>(
+  model: M,
+  row: RowOf<M>,
+  columns: readonly string[],
+  guard: boolean,
+): string[] {
   return columns.map((name) => {
     const kind = model.kindOf(name);
     return kind === undefined ? "" : toCell(kind, (row as Record<string, unknown>)[name], guard);

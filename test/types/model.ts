@@ -1,5 +1,15 @@
 /** Compiled, not run: what the types of a model say, exactly; `tsc` fails when one of them is wrong. */
-import { boolean, integer, model, number, oneOf, type RowOf, someOf, text, type ValuesOf } from "../../src/model/index.ts";
+import {
+  boolean,
+  integer,
+  model,
+  number,
+  oneOf,
+  type RowOf,
+  someOf,
+  text,
+  type ValuesOf,
+} from "../../src/model/index.ts";
 
 type Exact<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : false;
 const is = <T extends true>(): T | undefined => undefined;
@@ -8,7 +18,14 @@ const treeCard = model(
   {
     tag: text({ title: "Tag", required: true, pattern: "[A-Z]{2}-[0-9]{4}", examples: ["AB-0042"] }),
     species: oneOf(["Quercus robur", "Alnus glutinosa"], { required: true }),
-    condition: oneOf([{ const: 1, title: "Thriving" }, { const: 2, title: "Stressed" }, { const: 3, title: "Failing" }], { default: 1 }),
+    condition: oneOf(
+      [
+        { const: 1, title: "Thriving" },
+        { const: 2, title: "Stressed" },
+        { const: 3, title: "Failing" },
+      ],
+      { default: 1 },
+    ),
     hazards: someOf(["leaning", "cavity"]),
     stems: integer({ minimum: 1, default: 1 }),
     girth: number({ required: true, unit: "centimeter" }),
@@ -37,7 +54,22 @@ is<Exact<Row["fenced"], boolean>>();
 is<Exact<Row["agreed"], boolean>>();
 is<Exact<Row["fenceCost"], number | undefined>>();
 is<Exact<Row["notes"], string>>();
-is<Exact<keyof Row, "tag" | "species" | "condition" | "hazards" | "stems" | "girth" | "height" | "fenced" | "agreed" | "fenceCost" | "notes">>();
+is<
+  Exact<
+    keyof Row,
+    | "tag"
+    | "species"
+    | "condition"
+    | "hazards"
+    | "stems"
+    | "girth"
+    | "height"
+    | "fenced"
+    | "agreed"
+    | "fenceCost"
+    | "notes"
+  >
+>();
 
 type Values = ValuesOf<typeof treeCard>;
 is<Exact<Values["tag"], string>>();

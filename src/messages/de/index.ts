@@ -14,7 +14,8 @@ export const german: Language = {
     answerMissing: () => "Bitte beantworten Sie das.",
     badNumber: (facts) => `Das ist keine Zahl. Geben Sie eine Zahl ein${such(facts)}.`,
     badInteger: (facts) => `Das ist keine ganze Zahl. Geben Sie eine ganze Zahl ein${such(facts)}.`,
-    patternMismatch: (facts) => (facts.example === undefined ? "Das hat nicht die richtige Form." : `Geben Sie es ein wie ${facts.example}.`),
+    patternMismatch: (facts) =>
+      facts.example === undefined ? "Das hat nicht die richtige Form." : `Geben Sie es ein wie ${facts.example}.`,
     tooLong: ({ count, limit }) => `Höchstens ${limit} Zeichen; dies sind ${count}.`,
     tooShort: ({ count, limit }) => `Mindestens ${limit} Zeichen; dies sind ${count}.`,
     rangeUnderflow: ({ limit }) => `Geben Sie ${limit} oder mehr ein.`,
@@ -30,7 +31,8 @@ export const german: Language = {
     notSaved: ({ reason }) => `Nicht gespeichert: ${reason} Ihre Eingaben sind noch da; versuchen Sie es noch einmal.`,
     saved: ({ title }) => `${title} ist gespeichert.`,
     savedTo: ({ title, place }) => `${title} ist in ${place} gespeichert.`,
-    problemCount: ({ count }) => `Noch nicht gespeichert: ${counted(count, "Angabe braucht", "Angaben brauchen")} Ihre Aufmerksamkeit.`,
+    problemCount: ({ count }) =>
+      `Noch nicht gespeichert: ${counted(count, "Angabe braucht", "Angaben brauchen")} Ihre Aufmerksamkeit.`,
     notSet: () => "nicht gesetzt",
     calculated: () => "Das wird berechnet und folgt den anderen Angaben.",
     readOnly: () => "Das lässt sich hier nicht ändern.",

@@ -20,7 +20,7 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
   const given: BooleanOptions = options ?? {};
   const [yes, no] = given.titles ?? ["yes", "no"];
   const show = (value: boolean | undefined): string => (value === undefined ? "" : value ? yes : no);
-  const kind: Kind<boolean, boolean | undefined, boolean> = {
+  const kind: Kind<boolean, boolean | undefined> = {
     kind: "boolean",
     options: given,
     empty: given.required === true ? undefined : false,

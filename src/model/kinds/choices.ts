@@ -9,13 +9,16 @@ export type ChoiceValue<C> = C extends { readonly const: infer V } ? V : C;
 
 /** Brings choices to one form. @throws `wrongOption` when there are none, or two have one value */
 export function choiceList(kind: KindName, given: readonly ChoiceGiven[]): readonly Choice<string | number>[] {
-  if (!Array.isArray(given) || given.length === 0)
+  if (!(given instanceof Array) || given.length === 0)
     throw new IronwoodError("wrongOption", `${kind}() needs a list of choices`, { received: given });
   const choices = given.map((each) => (typeof each === "object" ? each : { const: each, title: String(each) }));
   const values = choices.map((choice) => choice.const);
   const twice = values.find((value, place) => values.indexOf(value) !== place);
   if (twice !== undefined)
-    throw new IronwoodError("wrongOption", `Two choices of ${kind}() have the same value`, { received: twice, expected: "a value of its own for each" });
+    throw new IronwoodError("wrongOption", `Two choices of ${kind}() have the same value`, {
+      received: twice,
+      expected: "a value of its own for each",
+    });
   return choices;
 }
 

@@ -71,7 +71,7 @@ export interface Kind<V = unknown, Empty = unknown, Sure extends boolean = boole
 /** Any kind, whatever its types: what a list of fields is made of. */
 // The compiler compares methods by both directions, so `unknown` would refuse every kind here.
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
-export type AnyKind = Kind<any, any, boolean>;
+export type AnyKind = Kind<any, any>;
 
 /** Whether options make a field sure to have a value in a complete row. */
 export type Sure<O> = O extends { readonly required: true }
@@ -93,13 +93,27 @@ export function checkOptions(kind: AnyKind, names: readonly string[]): void {
   for (const name of Object.keys(options)) {
     if (!known.includes(name)) throw unknownName("unknownOption", `The option of ${kind.kind}()`, name, known);
   }
-  for (const [name, value] of [["default", kind.options.default], ...(kind.options.examples ?? []).map((each) => ["examples", each])]) {
+  for (const [name, value] of [
+    ["default", kind.options.default],
+    ...((kind.options.examples ?? []) as readonly unknown[]).map((each) => ["examples", each]),
+  ]) {
     if (value !== undefined && !kind.belongs(value))
-      throw new IronwoodError("wrongOption", `The option ${String(name)} of ${kind.kind}() is not ${kind.expects}`, { received: value });
+      throw new IronwoodError("wrongOption", `The option ${String(name)} of ${kind.kind}() is not ${kind.expects}`, {
+        received: value,
+      });
   }
 }
 
 /** Refuses an option whose value can't be right. */
-export function requireOption(right: boolean, kind: KindName, option: string, received: unknown, expected: string): void {
-  if (!right) throw new IronwoodError("wrongOption", `The option ${option} of ${kind}() can't be ${shown(received)}`, { expected });
+export function requireOption(
+  right: boolean,
+  kind: KindName,
+  option: string,
+  received: unknown,
+  expected: string,
+): void {
+  if (!right)
+    throw new IronwoodError("wrongOption", `The option ${option} of ${kind}() can't be ${shown(received)}`, {
+      expected,
+    });
 }

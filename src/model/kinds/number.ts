@@ -7,7 +7,16 @@ import {
   readNumber,
   unitWays,
 } from "../../notation/index.ts";
-import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Reading, requireOption, type Sure } from "./kind.ts";
+import {
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  type Reading,
+  requireOption,
+  type Sure,
+} from "./kind.ts";
 
 export interface NumberOptions extends CommonOptions<number> {
   /** The least that is right, included. */
@@ -27,7 +36,17 @@ export interface NumberOptions extends CommonOptions<number> {
   readonly const?: number | undefined;
 }
 
-const optionNames = ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step", "unit", "display", "const"];
+const optionNames = [
+  "minimum",
+  "maximum",
+  "exclusiveMinimum",
+  "exclusiveMaximum",
+  "multipleOf",
+  "step",
+  "unit",
+  "display",
+  "const",
+];
 
 /**
  * A number: JavaScript's, so exact to about 15 digits. Blank is `undefined`.
@@ -57,7 +76,8 @@ function numeric<S extends boolean>(
   const whole = name === "integer";
   const message = whole ? "badInteger" : "badNumber";
   const percent = options.display?.style === "percent";
-  const show = (value: number | undefined, locale: string): string => (value === undefined ? "" : shownNumber(value, locale, options, whole));
+  const show = (value: number | undefined, locale: string): string =>
+    value === undefined ? "" : shownNumber(value, locale, options, whole);
   const kind: Kind<number, undefined, S> = {
     kind: name,
     options,
@@ -105,13 +125,21 @@ function exampleOf({ minimum, maximum }: NumberOptions, whole: boolean): number 
 
 function shownNumber(value: number, locale: string, options: NumberOptions, whole: boolean): string {
   const { unit, display = {} } = options;
-  const digits = whole || display.maximumFractionDigits !== undefined || display.style !== undefined ? {} : { maximumFractionDigits: 6 };
+  const digits =
+    whole || display.maximumFractionDigits !== undefined || display.style !== undefined
+      ? {}
+      : { maximumFractionDigits: 6 };
   if (unit === undefined) return numberFormat(locale, { ...digits, ...display }).format(value);
   if (isKnownUnit(unit)) return numberFormat(locale, { ...digits, ...display, style: "unit", unit }).format(value);
   return `${numberFormat(locale, { ...digits, ...display }).format(value)}\u00a0${unit}`;
 }
 
-type LimitCheck = readonly [option: keyof NumberOptions, code: Finding["code"], message: Finding["message"], broken: (value: number, limit: number) => boolean];
+type LimitCheck = readonly [
+  option: keyof NumberOptions,
+  code: Finding["code"],
+  message: Finding["message"],
+  broken: (value: number, limit: number) => boolean,
+];
 
 const limitChecks: readonly LimitCheck[] = [
   ["minimum", "rangeUnderflow", "rangeUnderflow", (value, limit) => value < limit],
@@ -125,7 +153,8 @@ function checkNumber(value: number, options: NumberOptions, show: (limit: number
   let found: Finding[] | undefined;
   for (const [option, code, message, broken] of limitChecks) {
     const limit = options[option] as number | undefined;
-    if (limit !== undefined && broken(value, limit)) (found ??= []).push({ code, message, facts: { limit: show(limit) } });
+    if (limit !== undefined && broken(value, limit))
+      (found ??= []).push({ code, message, facts: { limit: show(limit) } });
   }
   if (options.const !== undefined && value !== options.const)
     (found ??= []).push({ code: "notConst", message: "notConst", facts: { value: show(options.const) } });

@@ -1,5 +1,13 @@
 import { captionOf, type ChoiceGiven, choiceList, type ChoiceValue, findChoice } from "./choices.ts";
-import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Reading, type Sure } from "./kind.ts";
+import {
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  type Reading,
+  type Sure,
+} from "./kind.ts";
 
 export interface SomeOfOptions<V> extends CommonOptions<readonly V[]> {
   readonly minItems?: number | undefined;
@@ -31,11 +39,17 @@ export function someOf<const C extends readonly ChoiceGiven[], const O extends S
     missing: "choiceMissing",
     isBlank: (values) => values.length === 0,
     same: (a, b) => a.length === b.length && a.every((value, place) => value === b[place]),
-    belongs: (value) => Array.isArray(value) && value.every((each) => typeof each === "string" || typeof each === "number"),
+    belongs: (value) =>
+      Array.isArray(value) && value.every((each) => typeof each === "string" || typeof each === "number"),
     read: (text) => readSome<V>(text, list),
     edit: (values) => values.map((value) => captionOf(list, value)).join("; "),
     show,
-    check: (values) => checkSome(values, given, list.map((choice) => choice.const)),
+    check: (values) =>
+      checkSome(
+        values,
+        given,
+        list.map((choice) => choice.const),
+      ),
   };
   checkOptions(kind, ["minItems", "maxItems"]);
   return kind;
@@ -46,17 +60,25 @@ function readSome<V>(text: string, list: Parameters<typeof findChoice>[0]): Read
   for (const part of text.split(";")) {
     if (part.trim() === "") continue;
     const choice = findChoice(list, part.trim());
-    if (choice === undefined) return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: part.trim() } } };
+    if (choice === undefined)
+      return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: part.trim() } } };
     values.push(choice.const as V);
   }
   return { ok: true, value: values };
 }
 
-function checkSome(values: readonly unknown[], { minItems, maxItems }: SomeOfOptions<unknown>, all: readonly unknown[]): readonly Finding[] {
+function checkSome(
+  values: readonly unknown[],
+  { minItems, maxItems }: SomeOfOptions<unknown>,
+  all: readonly unknown[],
+): readonly Finding[] {
   const found: Finding[] = [];
   for (const value of values)
-    if (!all.includes(value)) found.push({ code: "notAChoice", message: "notAChoice", facts: { value: String(value) } });
-  if (minItems !== undefined && values.length < minItems) found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
-  if (maxItems !== undefined && values.length > maxItems) found.push({ code: "tooMany", message: "tooMany", facts: { count: maxItems } });
+    if (!all.includes(value))
+      found.push({ code: "notAChoice", message: "notAChoice", facts: { value: String(value) } });
+  if (minItems !== undefined && values.length < minItems)
+    found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
+  if (maxItems !== undefined && values.length > maxItems)
+    found.push({ code: "tooMany", message: "tooMany", facts: { count: maxItems } });
   return found.length === 0 ? nothingFound : found;
 }

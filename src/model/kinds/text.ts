@@ -1,4 +1,12 @@
-import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, requireOption, type Sure } from "./kind.ts";
+import {
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  requireOption,
+  type Sure,
+} from "./kind.ts";
 
 export interface TextOptions extends CommonOptions<string> {
   /** In code points, not in UTF-16 units; included. */
@@ -54,14 +62,20 @@ function checkText(value: string, options: TextOptions, pattern: RegExp | undefi
   // A text is never longer in code points than in units, so most are settled without counting.
   if (maxLength !== undefined && value.length > maxLength) {
     const count = [...value].length;
-    if (count > maxLength) found.push({ code: "tooLong", message: "tooLong", facts: { count, limit: String(maxLength) } });
+    if (count > maxLength)
+      found.push({ code: "tooLong", message: "tooLong", facts: { count, limit: String(maxLength) } });
   }
   if (minLength !== undefined) {
     const count = [...value].length;
-    if (count < minLength) found.push({ code: "tooShort", message: "tooShort", facts: { count, limit: String(minLength) } });
+    if (count < minLength)
+      found.push({ code: "tooShort", message: "tooShort", facts: { count, limit: String(minLength) } });
   }
   if (pattern !== undefined && !pattern.test(value))
-    found.push({ code: "patternMismatch", message: "patternMismatch", facts: examples?.[0] === undefined ? {} : { example: examples[0] } });
+    found.push({
+      code: "patternMismatch",
+      message: "patternMismatch",
+      facts: examples?.[0] === undefined ? {} : { example: examples[0] },
+    });
   if (options.const !== undefined && value !== options.const)
     found.push({ code: "notConst", message: "notConst", facts: { value: options.const } });
   return found.length === 0 ? nothingFound : found;

@@ -39,7 +39,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     for (const element of this.elements) this.#context.listening.set(element, this);
     const { description, placeholder } = this.field.kind.options;
     const [first] = this.elements as readonly [E];
-    if (description !== undefined && !first.hasAttribute("aria-describedby")) first.setAttribute("aria-description", description);
+    if (description !== undefined && !first.hasAttribute("aria-describedby"))
+      first.setAttribute("aria-description", description);
     if (placeholder !== undefined && !first.hasAttribute("placeholder")) first.setAttribute("placeholder", placeholder);
     this.#showing = mirror(() => {
       this.#showState();
@@ -72,7 +73,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   /** What the page calls it: the label of the control, or the legend of a group; blank when it has neither. */
   get label(): string {
     const [first] = this.elements as readonly [E];
-    const group = first.matches("[type=radio], [type=checkbox]") && this.elements.length > 1 ? first.closest("fieldset") : null;
+    const group =
+      first.matches("[type=radio], [type=checkbox]") && this.elements.length > 1 ? first.closest("fieldset") : null;
     const label = group === null ? (first as unknown as HTMLInputElement).labels?.[0] : group.querySelector("legend");
     return ownText(label).replace(/[\s:*]+$/, "");
   }
@@ -120,10 +122,11 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   }
 }
 
-
 /** The text of a label without that of the controls, hints and messages inside it. */
 function ownText(label: Element | null | undefined): string {
-  const texts = [...(label?.childNodes ?? [])].filter((node) => node.nodeType === Node.TEXT_NODE).map((node) => node.textContent ?? "");
+  const texts = [...(label?.childNodes ?? [])]
+    .filter((node) => node.nodeType === Node.TEXT_NODE)
+    .map((node) => node.textContent ?? "");
   const text = texts.join(" ").replace(/\s+/g, " ").trim();
   return text === "" ? (label?.firstElementChild?.textContent ?? "").trim() : text;
 }

@@ -28,7 +28,9 @@ export class CheckBoxSet extends PageControl<HTMLInputElement> {
   #take(control: HTMLInputElement): void {
     const boxes = new Set(this.elements.map((element) => element.value));
     const ticked = new Set(this.elements.filter((element) => element.checked).map((element) => element.value));
-    const choices = (this.field.kind.choices ?? []).map((choice) => choice.const).filter((value) => ticked.has(String(value)));
+    const choices = (this.field.kind.choices ?? [])
+      .map((choice) => choice.const)
+      .filter((value) => ticked.has(String(value)));
     const others = (this.field.value as readonly unknown[]).filter((value) => !boxes.has(String(value)));
     this.choose([...choices, ...others], control);
   }

@@ -1,4 +1,4 @@
-import { Field } from "../../entry/index.ts";
+import type { Field } from "../../entry/index.ts";
 import type { ControlElement } from "../dom.ts";
 import { CheckBox } from "./checkBox.ts";
 import { CheckBoxSet } from "./checkBoxSet.ts";
@@ -15,7 +15,11 @@ export interface FullContext extends ControlContext {
 }
 
 /** The control for elements that show one field: radio buttons, or the check boxes of a set, come all together. */
-export function makeControl(field: Field, elements: readonly ControlElement[], context: FullContext): PageControl | undefined {
+export function makeControl(
+  field: Field,
+  elements: readonly ControlElement[],
+  context: FullContext,
+): PageControl | undefined {
   const [element] = elements as readonly [ControlElement];
   const { kind } = field.kind;
   if (element.localName === "select") return new SelectControl(field, element as HTMLSelectElement, context);

@@ -22,7 +22,8 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
       return;
     }
     const { required, kind, value } = this.field;
-    if (!required && kind.options.default === undefined && value !== undefined && String(value) === element.value) this.choose(undefined, element);
+    if (!required && kind.options.default === undefined && value !== undefined && String(value) === element.value)
+      this.choose(undefined, element);
   }
 
   change(event: Event): void {

@@ -17,7 +17,8 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     if (minimum !== undefined) element.min = String(minimum);
     if (maximum !== undefined) element.max = String(maximum);
     element.step = String(step ?? (field.kind.kind === "integer" ? 1 : "any"));
-    if (field.value === undefined && element.value !== element.defaultValue && element.defaultValue !== "") this.#take();
+    if (field.value === undefined && element.value !== element.defaultValue && element.defaultValue !== "")
+      this.#take();
     this.#notSet = element.ownerDocument.createElement("span");
     this.#notSet.dataset["notSet"] = "";
     element.after(this.#notSet);

@@ -13,7 +13,9 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   constructor(field: Field, element: HTMLSelectElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
-    const initial = [...element.options].find((option) => option.selected && !option.defaultSelected && option.value !== "");
+    const initial = [...element.options].find(
+      (option) => option.selected && !option.defaultSelected && option.value !== "",
+    );
     const shownFirst = element.multiple ? undefined : element.options[0];
     this.#fill();
     if (initial !== undefined && initial !== shownFirst) this.change();
@@ -23,7 +25,8 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     const { options } = this.#element;
     this.#blank = [...options].find((option) => option.value === "");
     if ([...options].some((option) => option !== this.#blank)) return;
-    for (const { const: value, title } of this.field.kind.choices ?? []) this.#element.append(this.#make(String(value), title));
+    for (const { const: value, title } of this.field.kind.choices ?? [])
+      this.#element.append(this.#make(String(value), title));
   }
 
   #make(value: string, title: string): HTMLOptionElement {
@@ -89,7 +92,9 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   change(): void {
     if (this.readOnly) return this.show();
     const chosen = [...this.#element.selectedOptions].map((option) => option.value);
-    const choices = (this.field.kind.choices ?? []).map((choice) => choice.const).filter((value) => chosen.includes(String(value)));
+    const choices = (this.field.kind.choices ?? [])
+      .map((choice) => choice.const)
+      .filter((value) => chosen.includes(String(value)));
     this.choose(this.#element.multiple ? choices : choices[0], this.#element);
   }
 

@@ -112,7 +112,10 @@ export class TextControl extends PageControl<TextElement> {
     const what = spinnerKey(event.key);
     if (typeof what !== "number" || this.field.unreadable) return;
     event.preventDefault();
-    this.choose(stepped(this.field.value as number | undefined, what, this.field.kind.options as StepLimits), this.#element);
+    this.choose(
+      stepped(this.field.value as number | undefined, what, this.field.kind.options as StepLimits),
+      this.#element,
+    );
     this.#write(this.field.text);
   }
 
@@ -120,7 +123,11 @@ export class TextControl extends PageControl<TextElement> {
   #write(text: string): void {
     const element = this.#element;
     if (element.value === text) return;
-    const all = this.#focused && element.value !== "" && element.selectionStart === 0 && element.selectionEnd === element.value.length;
+    const all =
+      this.#focused &&
+      element.value !== "" &&
+      element.selectionStart === 0 &&
+      element.selectionEnd === element.value.length;
     element.value = text;
     if (all) element.select();
   }

@@ -6,7 +6,8 @@ function placeBehind(controls: readonly HTMLElement[]): (message: Element) => vo
   const last = controls.at(-1)!;
   if (controls.length > 1) {
     const group = last.closest("fieldset, [role=radiogroup], [role=group]");
-    if (group !== null && controls.every((control) => group.contains(control))) return (message) => group.append(message);
+    if (group !== null && controls.every((control) => group.contains(control)))
+      return (message) => group.append(message);
   }
   const anchor = last.closest("label") ?? last;
   return (message) => anchor.after(message);

@@ -1,9 +1,11 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Entry } from "../../entry/index.ts";
-import { nameIn, type Problem } from "../../model/index.ts";
+import { nameIn, type Problem, say } from "../../model/index.ts";
 
 /** What the summary asks of the form: the control that a problem is shown at. */
-export type FindControl = (pointer: string) => { readonly id: string; readonly label: string; focus(): void } | undefined;
+export type FindControl = (
+  pointer: string,
+) => { readonly id: string; readonly label: string; focus(): void } | undefined;
 
 /** Shows every visible problem of an entry in the page's `role="alert"`, once a save was tried, with links to the controls. */
 export function bindSummary(element: HTMLElement, entry: Entry, find: FindControl): Stoppable {
@@ -24,7 +26,9 @@ export function bindSummary(element: HTMLElement, entry: Entry, find: FindContro
     if (state === shown) return;
     shown = state;
     element.hidden = problems.length === 0;
-    element.replaceChildren(...(problems.length === 0 ? [] : [listOf(problems, entry, find, element.ownerDocument, pointers)]));
+    element.replaceChildren(
+      ...(problems.length === 0 ? [] : contentOf(problems, entry, find, element.ownerDocument, pointers)),
+    );
   }, "the summary of problems");
   element.hidden = shown === "";
   return {
@@ -37,6 +41,18 @@ export function bindSummary(element: HTMLElement, entry: Entry, find: FindContro
       this.stop();
     },
   };
+}
+
+function contentOf(
+  problems: readonly Problem[],
+  entry: Entry,
+  find: FindControl,
+  document: Document,
+  pointers: WeakMap<Element, string>,
+): HTMLElement[] {
+  const heading = document.createElement("p");
+  heading.textContent = say(entry.locale, "problemCount", { count: problems.length });
+  return [heading, listOf(problems, entry, find, document, pointers)];
 }
 
 function listOf(

@@ -1,0 +1,64 @@
+// Makes docs/screenshots/ anew, from the demo data: `npm run screenshots`.
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { launchBrowser } from "./browser.mjs";
+import { buildExamples, startDemo } from "./demo.mjs";
+
+const shots = fileURLToPath(new URL("../docs/screenshots/", import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), "thornbeck-"));
+const cards = [
+  { tag: "AB-0038", species: "Alnus glutinosa", condition: 1, stems: 3, girth: 88 },
+  {
+    tag: "AB-0039",
+    species: "Tilia cordata",
+    condition: 2,
+    hazards: ["cavity"],
+    stems: 1,
+    girth: 212.5,
+    notes: "Old pruning wound.",
+  },
+  { tag: "AB-0040", species: "Quercus robur", condition: 1, stems: 1, girth: 141.25 },
+];
+writeFileSync(join(folder, "trees.ndjson"), cards.map((card) => `${JSON.stringify(card)}\n`).join(""));
+
+await buildExamples();
+const demo = await startDemo({ folder });
+const browser = await launchBrowser();
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: "en-GB" });
+
+async function open(path, colorScheme = "light") {
+  const page = await context.newPage();
+  page.on("pageerror", (error) => console.error(`${path}: ${error.message}`));
+  await page.emulateMedia({ colorScheme });
+  await page.goto(`${demo.address}/${path}`);
+  await page.waitForSelector("#saved > li");
+  return page;
+}
+
+const shot = (page, name, options = {}) => page.screenshot({ path: join(shots, `${name}.png`), ...options });
+
+const page = await open("tree-card/");
+await shot(page, "tree-card-empty");
+await page.fill("#tag", "oak");
+await page.fill("#girth", "about 90");
+await page.click("text=Failing");
+await page.click("text=Save card");
+await page.waitForSelector("[data-problem]");
+await shot(page, "tree-card-problems", { fullPage: true });
+await page.fill("#tag", "AB-0041");
+await page.selectOption("#species", "Fagus sylvatica");
+await page.fill("#girth", "96.5");
+await page.fill("#notes", "Bark beetle in the upper crown.");
+await page.press("#girth", "Enter");
+await page.waitForSelector("#saved > li >> text=AB-0041");
+await shot(page, "tree-card-saved");
+const german = await open("tree-card/de.html", "dark");
+await german.fill("#girth", "31,5");
+await german.check("[name=fenced]");
+await german.press("#girth", "Tab");
+await shot(german, "tree-card-german-dark");
+
+await browser.close();
+await demo.stop();
