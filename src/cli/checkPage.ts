@@ -21,7 +21,7 @@ export async function checkPage(path: string, options: CheckPageOptions): Promis
   const models = modelsFor(page, things, options.form ?? []);
   const commands = [...things.commands, ...(options.command ?? [])];
   const checksCommands = commands.length > 0;
-  const verdicts = judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands });
+  const verdicts = inPageOrder(judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands }));
   const skipped = !checksCommands && page.commands.length > 0;
   if (options.json === true) console.log(JSON.stringify({ page: path, verdicts: verdicts.map(withPosition) }, null, 2));
   else console.log(asText(path, verdicts, models, skipped ? page.commands.length : 0));
@@ -49,6 +49,12 @@ function modelsFor(page: PageFacts, things: LoadedThings, said: readonly string[
   if (models.size === 0 && named.length === 1 && all.length === 1) models.set(named[0]!.name, all[0]!);
   if (models.size === 0) for (const [name, model] of things.models) models.set(name, model);
   return models;
+}
+
+const lineOf = ({ place }: Verdict): number => (/^\d+:/.test(place) ? Number.parseInt(place, 10) : Infinity);
+
+function inPageOrder(verdicts: readonly Verdict[]): Verdict[] {
+  return verdicts.toSorted((a, b) => (lineOf(a) === lineOf(b) ? 0 : lineOf(a) - lineOf(b)));
 }
 
 const withPosition = ({ code, message, place }: Verdict): object => {

@@ -13,7 +13,7 @@ import { showDemo, type ShowDemoOptions } from "./showDemo.ts";
 const { version } = JSON.parse(readFileSync(new URL("../../package.json", import.meta.url), "utf8")) as {
   version: string;
 };
-const several = (value: string, before: string[]): string[] => [...before, value];
+const several = (value: string, before: string[] = []): string[] => [...before, value];
 
 addLanguage(german);
 
@@ -32,10 +32,9 @@ check
     "-m, --model <module>",
     "a module that exports models, entries and commands; may be given several times",
     several,
-    [],
   )
-  .option("-f, --form <form=model>", "which model a form is for, when their names differ", several, [])
-  .option("-c, --command <name>", "the name of a command that no module exports", several, [])
+  .option("-f, --form <form=model>", "which model a form is for, when their names differ", several)
+  .option("-c, --command <name>", "the name of a command that no module exports", several)
   .option("--json", "a report for programs")
   .action(async (page: string, options: CheckPageOptions) => {
     process.exitCode = await checkPage(page, options);

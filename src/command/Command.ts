@@ -73,7 +73,7 @@ export class Command {
     this.#abort = platform.newController();
     try {
       const answer = this.#run({ control, signal: this.#abort.signal });
-      if (answer instanceof Promise) this.#busy.write(true);
+      if (typeof answer === "object") this.#busy.write(true);
       const said = (await answer) ?? "";
       notices.say(said);
       return { ok: true, said };

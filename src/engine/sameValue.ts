@@ -4,8 +4,9 @@ interface Comparable {
 }
 
 const isPlain = (value: object): boolean => {
-  const prototype: unknown = Object.getPrototypeOf(value);
-  return prototype === Object.prototype || prototype === null;
+  const prototype = Object.getPrototypeOf(value) as object | null;
+  // The end of the chain, whichever frame the object comes from.
+  return prototype === null || Object.getPrototypeOf(prototype) === null;
 };
 
 /**

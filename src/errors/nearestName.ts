@@ -8,7 +8,7 @@ const fold = (name: string): string => name.toLowerCase().replace(/[-_.\s]/g, ""
  * @param wanted - the name that was not found
  * @param names - the names there are
  * @returns the nearest name, or `undefined` when none is near: a name is near when at most a third of its letters
- *   differ. Case, hyphens and dots do not count as differences.
+ *   differ, or two. Case, hyphens and dots do not count as differences.
  * @example nearestName("girht", ["girth", "stems"]) // "girth"
  */
 export function nearestName(wanted: string, names: Iterable<string>): string | undefined {
@@ -22,5 +22,7 @@ export function nearestName(wanted: string, names: Iterable<string>): string | u
       nearest = name;
     }
   }
-  return least <= Math.max(1, Math.ceil(folded.length / 3)) ? nearest : undefined;
+  // Two letters that changed places count as two.
+  const near = folded.length <= 2 ? 1 : Math.max(2, Math.ceil(folded.length / 3));
+  return least <= near ? nearest : undefined;
 }

@@ -2,7 +2,8 @@ import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
 import { basename, extname } from "node:path";
 import { createInterface } from "node:readline";
-import { parse } from "csv-parse";
+import { pipeline } from "node:stream";
+import { type Options as CsvOptions, parse, type Parser } from "csv-parse";
 import { stringify } from "csv-stringify/sync";
 import { IronwoodError } from "../errors/index.ts";
 import type { AnyModel, Problem, RowOf } from "../model/index.ts";
@@ -112,17 +113,22 @@ function csvStore<M extends AnyModel>(path: string, model: M, guard: boolean): S
   };
 }
 
+/** The records of a CSV file. A failure to read the file ends the records with it, as `pipe` alone would not. */
+function csvRecords(path: string, options: CsvOptions): Parser {
+  const records = parse({ bom: true, record_delimiter: ["\r\n", "\n", "\r"], ...options });
+  pipeline(createReadStream(path), records, () => undefined);
+  return records;
+}
+
 async function headingOf(path: string): Promise<string[] | undefined> {
   if (!(await isThere(path))) return undefined;
-  for await (const record of createReadStream(path).pipe(parse({ bom: true, to: 1 }))) return record as string[];
+  for await (const record of csvRecords(path, { to: 1 })) return record as string[];
   return undefined;
 }
 
 async function* readCsv<M extends AnyModel>(path: string, model: M): AsyncIterable<StoredRow<RowOf<M>>> {
   if (!(await isThere(path))) return;
-  const records = createReadStream(path).pipe(
-    parse({ bom: true, info: true, relax_column_count: true, skip_empty_lines: true }),
-  );
+  const records = csvRecords(path, { info: true, relax_column_count: true, skip_empty_lines: true });
   let heading: string[] | undefined;
   try {
     for await (const { record, info } of records as AsyncIterable<{ record: string[]; info: { lines: number } }>) {

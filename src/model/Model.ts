@@ -223,6 +223,6 @@ export function model<F extends Fields>(fields: F, options: ModelOptions<keyof F
 
 /** `{ __proto__: … }` in a literal sets the prototype and leaves no field behind, so it is looked for apart. */
 function hiddenPrototype(fields: object): string | undefined {
-  const prototype: unknown = Object.getPrototypeOf(fields);
-  return prototype === Object.prototype || prototype === null ? undefined : whyRefused("__proto__");
+  const prototype = Object.getPrototypeOf(fields) as object | null;
+  return prototype === null || Object.getPrototypeOf(prototype) === null ? undefined : whyRefused("__proto__");
 }

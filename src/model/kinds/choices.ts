@@ -7,9 +7,12 @@ export type ChoiceGiven = string | number | { readonly const: string | number; r
 /** The type of what a list of choices can give. */
 export type ChoiceValue<C> = C extends { readonly const: infer V } ? V : C;
 
+/** Apart, since the compiler takes the items of what it finds to be an array for `any`. */
+const isList = (value: unknown): boolean => Array.isArray(value);
+
 /** Brings choices to one form. @throws `wrongOption` when there are none, or two have one value */
 export function choiceList(kind: KindName, given: readonly ChoiceGiven[]): readonly Choice<string | number>[] {
-  if (!(given instanceof Array) || given.length === 0)
+  if (!isList(given) || given.length === 0)
     throw new IronwoodError("wrongOption", `${kind}() needs a list of choices`, { received: given });
   const choices = given.map((each) => (typeof each === "object" ? each : { const: each, title: String(each) }));
   const values = choices.map((choice) => choice.const);

@@ -16,14 +16,22 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
 
   /** Pressing the chosen one again takes an optional choice back. */
   click(event: MouseEvent): void {
-    const element = event.target as HTMLInputElement;
-    if (this.readOnly) {
-      event.preventDefault();
-      return;
-    }
+    if (this.readOnly) event.preventDefault();
+    else this.#takeBack(event.target as HTMLInputElement);
+  }
+
+  /** By key too, where the platform does nothing: Space on the chosen one, Delete and Backspace. */
+  keydown(event: KeyboardEvent): void {
+    if (![" ", "Delete", "Backspace"].includes(event.key) || this.readOnly) return;
+    if (this.#takeBack(event.target as HTMLInputElement)) event.preventDefault();
+  }
+
+  #takeBack(element: HTMLInputElement): boolean {
     const { required, kind, value } = this.field;
-    if (!required && kind.options.default === undefined && value !== undefined && String(value) === element.value)
-      this.choose(undefined, element);
+    const optional = !required && kind.options.default === undefined;
+    if (!optional || value === undefined || String(value) !== element.value) return false;
+    this.choose(undefined, element);
+    return true;
   }
 
   change(event: Event): void {

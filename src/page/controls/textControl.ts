@@ -14,6 +14,8 @@ export class TextControl extends PageControl<TextElement> {
   #focused = false;
   #composing = false;
   #typed = false;
+  /** What the element held when it was last written or read here. */
+  #last = "";
 
   constructor(field: Field, element: TextElement, context: ControlContext) {
     super(field, [element], context);
@@ -21,6 +23,9 @@ export class TextControl extends PageControl<TextElement> {
     this.#numeric = field.kind.kind === "number" || field.kind.kind === "integer";
     this.#spins = this.#numeric && element.type === "number";
     if (this.#numeric) this.#becomeText(element as HTMLInputElement);
+    // These would cut text off, or judge it otherwise than the model does.
+    for (const name of ["maxlength", "minlength", "pattern"]) element.removeAttribute(name);
+    this.#last = element.value;
     this.#focused = element.ownerDocument.activeElement === element;
     this.#takeWhatIsThere();
   }
@@ -86,11 +91,12 @@ export class TextControl extends PageControl<TextElement> {
 
   change(): void {
     // Autofill of some browsers says only this.
-    if (this.#element.value !== this.field.text && this.#element.value !== this.field.display) this.#take();
+    if (this.#element.value !== this.#last) this.#take();
   }
 
   #take(): void {
     this.#typed = true;
+    this.#last = this.#element.value;
     this.enter(this.#element.value, this.#element);
   }
 
@@ -129,6 +135,7 @@ export class TextControl extends PageControl<TextElement> {
       element.selectionStart === 0 &&
       element.selectionEnd === element.value.length;
     element.value = text;
+    this.#last = element.value;
     if (all) element.select();
   }
 }

@@ -1,0 +1,2 @@
+import type { Browser } from "playwright-core";
+export function launchBrowser(): Promise<Browser>;

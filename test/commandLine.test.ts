@@ -1,0 +1,101 @@
+import { execFile } from "node:child_process";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { describe, expect, test } from "@jest/globals";
+
+const top = fileURLToPath(new URL("..", import.meta.url));
+
+/** Runs the built command line as a person does. */
+function ironwood(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  return new Promise((resolve) => {
+    const environment = { ...process.env, NO_COLOR: "1", NODE_OPTIONS: "" };
+    execFile(process.execPath, [join(top, "dist/cli/main.js"), ...args], { cwd: top, env: environment }, (error, out, err) => {
+      resolve({ code: error === null ? 0 : Number(error.code), out, err });
+    });
+  });
+}
+
+const desk = ["--model", "examples/tree-card/desk.ts"];
+
+describe("ironwood check page", () => {
+  test.each(["index.html", "de.html"])("finds nothing wrong with the example %s", async (name) => {
+    const { code, out } = await ironwood("check", "page", `examples/tree-card/${name}`, ...desk);
+    expect([code, out]).toEqual([0, `examples/tree-card/${name}\n  forms: card (12 fields)\n\n  Page and model agree.\n`]);
+  });
+
+  test("names each place that is wrong, with line, column and the nearest name", async () => {
+    const { code, out, err } = await ironwood("check", "page", "test/fixtures/misspelled.html", ...desk);
+    expect([code, err]).toEqual([1, ""]);
+    for (const part of [
+      /12:20 +<input name="girht" type="number"> +\[unknownField\]\n.*no field "girht"\. Did you mean "girth"\? The fields are: tag, species/,
+      /17:7 +<output name="diametre"> +\[unknownField\]\n.*Did you mean "diameter"/,
+      /13:20 .*\[unsuitedControl\]\n.*A check box does not suit the field "stems"/,
+      /9:16 .*\[missingChoice\]\n.*no option of "condition" for "3"/,
+      /15:20 .*\[contradiction\]\n.*maxlength="500" of "notes", the model says maxLength 2000/,
+      /16:25 .*\[repeatedName\]\n.*"notes" stands at two controls/,
+      /4:5 .*<form name="card"> +\[noControl\]\n.*"girth" \(Girth\) has no control/,
+      /\[unknownCommand\]\n.*"claerCard" for command="--claer-card"\. Did you mean "clearCard"\?/,
+      /\[unusedCommand\]\n.*"keepCopy"\. It would be command="--keep-copy"/,
+    ])
+      expect(out).toMatch(part);
+  });
+
+  test("--json gives the same for programs", async () => {
+    const { code, out } = await ironwood("check", "page", "test/fixtures/misspelled.html", ...desk, "--json");
+    const report = JSON.parse(out) as { page: string; verdicts: object[] };
+    expect(code).toBe(1);
+    expect(report.verdicts).toContainEqual(expect.objectContaining({ code: "unknownField", line: 12, column: 20, element: '<input name="girht" type="number">' }));
+  });
+
+  test("with a model alone, says that commands were not checked; --command and --form name what no module exports", async () => {
+    const model = ["--model", "examples/tree-card/nursery.ts"];
+    const alone = await ironwood("check", "page", "examples/tree-card/index.html", ...model);
+    expect([alone.code, alone.out]).toEqual([0, expect.stringMatching(/2 command buttons were not checked/)]);
+    const named = await ironwood("check", "page", "examples/tree-card/index.html", ...model, "--form", "card=treeCard", "--command", "clearCard", "--command", "keepCpoy");
+    expect(named.code).toBe(1);
+    expect(named.out).toMatch(/"keepCopy" for command="--keep-copy"\. Did you mean "keepCpoy"/);
+  });
+
+  test.each([
+    ["a page that is not there", ["examples/tree-card/idnex.html", ...desk], /There is no file examples\/tree-card\/idnex\.html\. Did you mean index\.html\?/],
+    ["a folder", ["examples/tree-card", ...desk], /is a folder/],
+    ["a module that is not there", ["examples/tree-card/index.html", "--model", "examples/tree-card/nusery.ts"], /Did you mean nursery\.ts\?/],
+    ["a module without a model", ["examples/tree-card/index.html", "--model", "jest.config.mjs"], /exports no model and no entry/],
+    ["an unknown model for a form", ["examples/tree-card/index.html", ...desk, "--form", "card=treecrad"], /no model or entry "treecrad"/],
+    ["no model", ["examples/tree-card/index.html"], /required option '-m, --model <module>' not specified/],
+    ["an unknown option", ["examples/tree-card/index.html", ...desk, "--jsno"], /unknown option '--jsno'/],
+  ])("%s is a wrong call: exit 2, one line, no stack", async (_, args, message) => {
+    const { code, err } = await ironwood("check", "page", ...args);
+    expect(code).toBe(2);
+    expect(err).toMatch(message);
+    expect(err).not.toMatch(/\n\s+at /);
+  });
+
+  test("a module that can't be loaded is named, with the reason", async () => {
+    const broken = join(mkdtempSync(join(tmpdir(), "thornbeck-")), "broken.ts");
+    writeFileSync(broken, "export const x = ;");
+    const { code, err } = await ironwood("check", "page", "examples/tree-card/index.html", "--model", broken);
+    expect([code, err]).toEqual([2, expect.stringMatching(/broken\.ts can't be loaded/)]);
+  });
+});
+
+describe("ironwood show demo", () => {
+  test("fills in three cards in the locale's notation, one wrong at first, and keeps them in the file that it names", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "thornbeck-"));
+    const { code, out } = await ironwood("show", "demo", "--locale", "de", "--folder", folder);
+    expect(code).toBe(0);
+    expect(out).toMatch(/Girth +31,5 → 31,5 cm/);
+    expect(out).toMatch(/about 90 → can't be read, kept as typed\n +▲ Das ist keine Zahl/);
+    expect(out).toMatch(/\/species: Bitte wählen Sie etwas aus\. \[valueMissing\]/);
+    expect(out).toContain(join(folder, "trees.ndjson"));
+    const tags = readFileSync(join(folder, "trees.ndjson"), "utf8").match(/AB-\d{4}/g);
+    expect(tags).toEqual(["AB-0042", "AB-0043", "AB-0044"]);
+  });
+
+  test("a locale that is none is told in one line", async () => {
+    const { code, err } = await ironwood("show", "demo", "--locale", "not a locale");
+    expect([code, err]).toEqual([2, expect.stringMatching(/^The locale is not a BCP 47 tag.*Received "not a locale"\..*\n$/)]);
+  });
+});

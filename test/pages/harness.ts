@@ -1,0 +1,5 @@
+/** The whole library as one global, for tests that write their page themselves. */
+import * as core from "../../src/index.ts";
+import * as page from "../../src/page/index.ts";
+
+Object.assign(globalThis, { ironwood: { ...core, ...page }, kept: {} });

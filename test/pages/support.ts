@@ -1,0 +1,85 @@
+import { mkdtempSync, readFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+import type { Browser, BrowserContextOptions, Page } from "playwright-core";
+import type * as Core from "../../src/index.ts";
+import type * as PageParts from "../../src/page/index.ts";
+import { launchBrowser } from "../../scripts/browser.mjs";
+import { startDemo } from "../../scripts/demo.mjs";
+
+const cache = fileURLToPath(new URL("../../.cache/", import.meta.url));
+
+/** What a page under test finds in `ironwood`: all of the library, and a place for what a test keeps. */
+export type Ironwood = typeof Core & typeof PageParts;
+declare global {
+   
+  var ironwood: Ironwood;
+   
+  var kept: Record<string, unknown>;
+}
+
+let browser: Browser | undefined;
+
+export async function openBrowser(): Promise<Browser> {
+  browser ??= await launchBrowser();
+  return browser;
+}
+
+export async function closeBrowser(): Promise<void> {
+  await browser?.close();
+  browser = undefined;
+}
+
+/** A page that remembers what went wrong in it. */
+export interface WatchedPage {
+  readonly page: Page;
+  /** Uncaught exceptions and errors on the console. */
+  readonly errors: string[];
+}
+
+export async function newPage(options: BrowserContextOptions = {}): Promise<WatchedPage> {
+  const context = await (await openBrowser()).newContext({ viewport: { width: 1280, height: 800 }, ...options });
+  const page = await context.newPage();
+  const errors: string[] = [];
+  page.on("pageerror", (error) => errors.push(error.message));
+  page.on("console", (message) => {
+    if (message.type() === "error") errors.push(message.text());
+  });
+  return { page, errors };
+}
+
+/** A page with nothing but this markup in its body, and the library loaded. */
+export async function pageWith(html: string, options: BrowserContextOptions = {}): Promise<WatchedPage> {
+  const watched = await newPage(options);
+  await watched.page.setContent(`<!doctype html><html lang="en"><title>test</title><body>${html}</body></html>`);
+  await watched.page.addScriptTag({ path: join(cache, "harness/harness.js"), type: "module" });
+  await watched.page.waitForFunction(() => "ironwood" in globalThis);
+  return watched;
+}
+
+/** The demo on a port and in a folder of its own. */
+export async function newDemo(folder = mkdtempSync(join(tmpdir(), "thornbeck-")), port = 0) {
+  const demo = await startDemo({ folder, port });
+  return { ...demo, folder, port: Number(new URL(demo.address).port), lines: () => linesOf(demo.file) };
+}
+
+function linesOf(file: string): unknown[] {
+  return readFileSync(file, "utf8")
+    .trimEnd()
+    .split("\n")
+    .map((line) => JSON.parse(line) as unknown);
+}
+
+/** What an accessibility engine finds wrong in a page, in short. */
+export async function accessibilityViolations(page: Page): Promise<string[]> {
+  await page.addScriptTag({ path: fileURLToPath(new URL("../../node_modules/axe-core/axe.min.js", import.meta.url)) }).catch(() =>
+    // Under a strict Content-Security-Policy a script tag is refused; the debugger's own evaluation is not.
+    page.evaluate(readFileSync(new URL("../../node_modules/axe-core/axe.min.js", import.meta.url), "utf8")),
+  );
+  return page.evaluate(async () => {
+    const { axe } = globalThis as unknown as { axe: { run(): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> } };
+    const { violations } = await axe.run();
+    return violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join(" | ")}`);
+  });
+}
