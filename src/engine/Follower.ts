@@ -42,7 +42,10 @@ export class Follower<T> extends Target implements Stoppable, Waiting {
   run(change: Change): void {
     if (this.state !== CHECK) return;
     this.state = CLEAN;
-    if (!this.hasNews()) return;
+    if (this.hasNews()) this.lookAgain(change);
+  }
+
+  lookAgain(change: Change): void {
     begin(this);
     const value = this.look();
     setTracker(undefined);

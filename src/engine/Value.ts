@@ -1,7 +1,7 @@
 import { IronwoodError } from "../errors/index.ts";
-import { countChange, mark, Source, track, tracker } from "./graph.ts";
+import { countChange, Source, track, tracker } from "./graph.ts";
 import { level, record, type Restorable } from "./journal.ts";
-import { changed } from "./passes.ts";
+import { spread } from "./passes.ts";
 
 /** A value that can be read and written. Writing what is there already is nothing. */
 export class Value<T> extends Source implements Restorable {
@@ -46,9 +46,7 @@ export class Value<T> extends Source implements Restorable {
     this.current = next;
     this.version++;
     countChange();
-    if (this.firstTarget === undefined) return;
-    mark(this);
-    changed();
+    if (this.firstTarget !== undefined) spread(this);
   }
 }
 

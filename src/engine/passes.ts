@@ -1,5 +1,6 @@
 import { IronwoodError } from "../errors/index.ts";
-import { CLEAN, setTracker } from "./graph.ts";
+import { type DeepNode, finishCutShort } from "./deep.ts";
+import { CLEAN, type Link, mark, setTracker, type Source } from "./graph.ts";
 import { level } from "./journal.ts";
 import { platform } from "./platform.ts";
 
@@ -19,7 +20,10 @@ export interface Change {
 export interface Waiting {
   state: number;
   readonly name: string;
+  /** Looks again if something that it read has changed. */
   run(change: Change): void;
+  /** Looks again in any case. */
+  lookAgain(change: Change): void;
 }
 
 /** After so many passes in a row, followers are taken to write for ever. */
@@ -55,8 +59,48 @@ export function changeNow(): Change {
   return passing ? (first ?? byCode) : current;
 }
 
-/** To be called after each write that something follows: outside a transaction, its followers run now. */
-export function changed(): void {
+/**
+ * To be called after each change of a source that something follows. Outside a transaction, its followers run now.
+ *
+ * As long as there is only one target after the other, each is evaluated on the way down: nothing else has changed, so
+ * each of them is needed, and neither marks nor a walk back up are. Where the way parts, what follows is marked.
+ */
+export function spread(source: Source): void {
+  if (level > 0 || passing) {
+    mark(source);
+    return changed();
+  }
+  let from = source;
+  let link: Link = source.firstTarget!;
+  while (link.nextTarget === undefined && link.target.state === CLEAN) {
+    const target = link.target;
+    if (target.follows) return runAlone(target as Source as unknown as Waiting);
+    const before = target.version;
+    if (!(target as Source as DeepNode).evaluate()) finishCutShort(target as Source as DeepNode);
+    if (target.version === before || target.firstTarget === undefined) return;
+    from = target;
+    link = target.firstTarget;
+  }
+  mark(from);
+  changed();
+}
+
+function runAlone(follower: Waiting): void {
+  passing = true;
+  try {
+    follower.lookAgain(current);
+  } catch (error) {
+    setTracker(undefined);
+    platform.report(error);
+  }
+  passing = false;
+  if (count > 0) {
+    first ??= current;
+    runPasses();
+  }
+}
+
+function changed(): void {
   // Storing a reference costs the garbage collector's write barrier, so the usual cause is not stored.
   if (current !== byCode && first === undefined) first = current;
   if (level === 0 && !passing) runPasses();

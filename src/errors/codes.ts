@@ -9,7 +9,6 @@ export const errorCodes = {
   writeWhileCalculating:
     "A calculation or a followed expression has no side effects. Write in the reaction of follow().",
   asyncTransaction: "A transaction ends when its function returns. Await first, then do the writes in one transaction.",
-  stopped: "This has been stopped. Make a new one.",
   unknownField: "Use one of the names that the model declares.",
   unknownName: "Use one of the names given to bindPage, or give it the thing under this name.",
   unknownOption: "Use one of the options that are listed.",
@@ -36,9 +35,7 @@ export const errorCodes = {
   commandsAlike: "Rename one of the two commands.",
   initialDiffers: "Take the initial value out of the page, or make it the model's default.",
   badPlace: "Name a place that can be written to.",
-  badFileName: "Give the fields that make up the file name values that a file name can hold.",
   fileExists: 'Choose another name, or say whenExists: "number" or "replace".',
-  badRow: "Correct the line as the message says.",
 } as const;
 
 /** The stable code of an {@link IronwoodError}. */
