@@ -64,7 +64,14 @@ export default tseslint.config(
   {
     files: ["**/*.mjs"],
     languageOptions: {
-      globals: { process: "readonly", console: "readonly", URL: "readonly", setTimeout: "readonly", fetch: "readonly" },
+      globals: {
+        document: "readonly",
+        process: "readonly",
+        console: "readonly",
+        URL: "readonly",
+        setTimeout: "readonly",
+        fetch: "readonly",
+      },
     },
   },
 );

@@ -12,7 +12,12 @@ export default {
       testMatch: ["<rootDir>/test/**/*.test.ts"],
       testPathIgnorePatterns: ["/test/pages/"],
     },
-    { ...shared, displayName: "pages", testMatch: ["<rootDir>/test/pages/**/*.test.ts"], globalSetup: "<rootDir>/test/pages/globalSetup.mjs" },
+    {
+      ...shared,
+      displayName: "pages",
+      testMatch: ["<rootDir>/test/pages/**/*.test.ts"],
+      globalSetup: "<rootDir>/test/pages/globalSetup.mjs",
+    },
   ],
   testTimeout: 60_000,
 };

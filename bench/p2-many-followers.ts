@@ -2,7 +2,7 @@ import { follow, Value } from "../src/engine/index.ts";
 import type { Comparison, Side } from "./harness.ts";
 
 const FOLLOWERS = 10_000;
-const TIMES = 20;
+const TIMES = 100;
 
 function ironwood(): Side {
   const value = new Value(0);
@@ -47,7 +47,7 @@ function byHand(): Side {
 export const p2: Comparison[] = [
   {
     id: "P2",
-    work: "one value, 10,000 followers, 20 changes; by hand: loop over callbacks",
+    work: "one value, 10,000 followers, 100 changes; by hand: loop over callbacks",
     byHand,
     ironwood,
     budget: 6,

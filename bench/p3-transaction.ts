@@ -2,7 +2,7 @@ import { Calculation, follow, transaction, Value } from "../src/engine/index.ts"
 import type { Comparison, Side } from "./harness.ts";
 
 const WRITES = 10_000;
-const TIMES = 10;
+const TIMES = 100;
 
 function ironwood(): Side {
   const values = Array.from({ length: WRITES }, (_, i) => new Value(i));
@@ -71,7 +71,7 @@ function byHand(): Side {
 export const p3: Comparison[] = [
   {
     id: "P3",
-    work: "transaction of 10,000 writes under one calculated total, 10 times; by hand: loop that can restore, one sum",
+    work: "transaction of 10,000 writes under one calculated total, 100 times; by hand: loop that can restore, one sum",
     byHand,
     ironwood,
     budget: 4,

@@ -1,2 +1,5 @@
 export function buildExamples(): Promise<void>;
-export function startDemo(options: { folder: string; port?: number }): Promise<{ address: string; file: string; stop(): Promise<void> }>;
+export function startDemo(options: {
+  folder: string;
+  port?: number;
+}): Promise<{ address: string; file: string; stop(): Promise<void> }>;

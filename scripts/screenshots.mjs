@@ -1,4 +1,5 @@
 // Makes docs/screenshots/ anew, from the demo data: `npm run screenshots`.
+import { spawnSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -6,6 +7,7 @@ import { fileURLToPath } from "node:url";
 import { launchBrowser } from "./browser.mjs";
 import { buildExamples, startDemo } from "./demo.mjs";
 
+const top = fileURLToPath(new URL("..", import.meta.url));
 const shots = fileURLToPath(new URL("../docs/screenshots/", import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), "thornbeck-"));
 const cards = [
@@ -46,7 +48,7 @@ await page.fill("#girth", "about 90");
 await page.click("text=Failing");
 await page.click("text=Save card");
 await page.waitForSelector("[data-problem]");
-await shot(page, "tree-card-problems", { fullPage: true });
+await shot(page, "tree-card-problems");
 await page.fill("#tag", "AB-0041");
 await page.selectOption("#species", "Fagus sylvatica");
 await page.fill("#girth", "96.5");
@@ -59,6 +61,50 @@ await german.fill("#girth", "31,5");
 await german.check("[name=fenced]");
 await german.press("#girth", "Tab");
 await shot(german, "tree-card-german-dark");
+
+await terminal("check-page", [
+  "check",
+  "page",
+  "test/fixtures/misspelled.html",
+  "--model",
+  "examples/tree-card/desk.ts",
+]);
+await terminal("show-demo", ["show", "demo", "--locale", "de", "--folder", join(folder, "cards")]);
+
+/** What a command prints, in its colours, as a terminal shows it. */
+async function terminal(name, args) {
+  const { stdout } = spawnSync(process.execPath, ["dist/cli/main.js", ...args], {
+    cwd: top,
+    encoding: "utf8",
+    env: { ...process.env, FORCE_COLOR: "1" },
+  });
+  const page = await context.newPage();
+  await page.setContent(`<style>body{margin:0;background:#171b1a;color:#dfe5e1;font:15px/1.45 "DejaVu Sans Mono",monospace}pre{margin:20px 24px;white-space:pre-wrap}
+    .c1{font-weight:700}.c2{color:#93a19a}.c31{color:#ff9d8a}.c32{color:#8fd3a8}.c33{color:#e6c66f}.c36{color:#8cc7e0}</style><pre></pre>`);
+  await page.evaluate(
+    ([command, text]) => {
+      const pre = document.querySelector("pre");
+      pre.append(`$ ironwood ${command}\n`);
+      let codes = [];
+      // eslint-disable-next-line no-control-regex
+      for (const part of text.split(/(\u001b\[\d+m)/)) {
+        const code = /\u001b\[(\d+)m/.exec(part)?.[1];
+        if (code === undefined) {
+          const span = document.createElement("span");
+          span.className = codes.map((each) => `c${each}`).join(" ");
+          span.textContent = part;
+          pre.append(span);
+        } else codes = ["22", "39", "0"].includes(code) ? [] : [...codes, code];
+      }
+    },
+    [
+      args.map((arg) => (arg.startsWith(folder) ? "cards" : arg)).join(" "),
+      stdout.replaceAll(join(folder, "cards"), "cards"),
+    ],
+  );
+  await page.setViewportSize({ width: 1280, height: 400 });
+  await shot(page, name, { fullPage: true });
+}
 
 await browser.close();
 await demo.stop();

@@ -11,9 +11,14 @@ const top = fileURLToPath(new URL("..", import.meta.url));
 function ironwood(...args: string[]): Promise<{ code: number; out: string; err: string }> {
   return new Promise((resolve) => {
     const environment = { ...process.env, NO_COLOR: "1", NODE_OPTIONS: "" };
-    execFile(process.execPath, [join(top, "dist/cli/main.js"), ...args], { cwd: top, env: environment }, (error, out, err) => {
-      resolve({ code: error === null ? 0 : Number(error.code), out, err });
-    });
+    execFile(
+      process.execPath,
+      [join(top, "dist/cli/main.js"), ...args],
+      { cwd: top, env: environment },
+      (error, out, err) => {
+        resolve({ code: error === null ? 0 : Number(error.code), out, err });
+      },
+    );
   });
 }
 
@@ -22,48 +27,88 @@ const desk = ["--model", "examples/tree-card/desk.ts"];
 describe("ironwood check page", () => {
   test.each(["index.html", "de.html"])("finds nothing wrong with the example %s", async (name) => {
     const { code, out } = await ironwood("check", "page", `examples/tree-card/${name}`, ...desk);
-    expect([code, out]).toEqual([0, `examples/tree-card/${name}\n  forms: card (12 fields)\n\n  Page and model agree.\n`]);
+    expect([code, out]).toEqual([
+      0,
+      `examples/tree-card/${name}\n  forms: card (12 fields)\n\n  Page and model agree.\n`,
+    ]);
   });
 
   test("names each place that is wrong, with line, column and the nearest name", async () => {
     const { code, out, err } = await ironwood("check", "page", "test/fixtures/misspelled.html", ...desk);
     expect([code, err]).toEqual([1, ""]);
+    // Wrapped to the width of the terminal, so blanks and line ends are taken for the same.
+    const unwrapped = out.replace(/\s+/g, " ");
     for (const part of [
-      /12:20 +<input name="girht" type="number"> +\[unknownField\]\n.*no field "girht"\. Did you mean "girth"\? The fields are: tag, species/,
-      /17:7 +<output name="diametre"> +\[unknownField\]\n.*Did you mean "diameter"/,
-      /13:20 .*\[unsuitedControl\]\n.*A check box does not suit the field "stems"/,
-      /9:16 .*\[missingChoice\]\n.*no option of "condition" for "3"/,
-      /15:20 .*\[contradiction\]\n.*maxlength="500" of "notes", the model says maxLength 2000/,
-      /16:25 .*\[repeatedName\]\n.*"notes" stands at two controls/,
-      /4:5 .*<form name="card"> +\[noControl\]\n.*"girth" \(Girth\) has no control/,
-      /\[unknownCommand\]\n.*"claerCard" for command="--claer-card"\. Did you mean "clearCard"\?/,
-      /\[unusedCommand\]\n.*"keepCopy"\. It would be command="--keep-copy"/,
+      '15:20 <input name="girht" type="number"> [unknownField] The model of "card" has no field "girht". Did you mean "girth"? The fields are: tag, species',
+      '20:7 <output name="diametre"> [unknownField] The model of "card" has no field "diametre". Did you mean "diameter"?',
+      '16:20 <input name="stems" type="checkbox"> [unsuitedControl] A check box does not suit the field "stems"',
+      '12:16 <input type="radio" name="condition" value="1"> [missingChoice] The page has no option of "condition" for "3".',
+      '18:20 <textarea name="notes"> [contradiction] The page says maxlength="500" of "notes", the model says maxLength 2000.',
+      '19:25 <textarea name="notes"> [repeatedName] The name "notes" stands at two controls',
+      '4:5 <form name="card"> [noControl] These fields have no control in the form "card": "hazards" (Hazards), "exposure" (Exposure to wind), "fenceCost" (Fence cost).',
+      '[unknownCommand] No command was given under the name "claerCard" for command="--claer-card". Did you mean "clearCard"?',
+      '[unusedCommand] No button runs the command "keepCopy". It would be command="--keep-copy".',
+      "10 places are wrong.",
     ])
-      expect(out).toMatch(part);
+      expect(unwrapped).toContain(part);
   });
 
   test("--json gives the same for programs", async () => {
     const { code, out } = await ironwood("check", "page", "test/fixtures/misspelled.html", ...desk, "--json");
     const report = JSON.parse(out) as { page: string; verdicts: object[] };
     expect(code).toBe(1);
-    expect(report.verdicts).toContainEqual(expect.objectContaining({ code: "unknownField", line: 12, column: 20, element: '<input name="girht" type="number">' }));
+    expect(report.verdicts).toContainEqual(
+      expect.objectContaining({
+        code: "unknownField",
+        line: 15,
+        column: 20,
+        element: '<input name="girht" type="number">',
+      }),
+    );
   });
 
   test("with a model alone, says that commands were not checked; --command and --form name what no module exports", async () => {
     const model = ["--model", "examples/tree-card/nursery.ts"];
     const alone = await ironwood("check", "page", "examples/tree-card/index.html", ...model);
     expect([alone.code, alone.out]).toEqual([0, expect.stringMatching(/2 command buttons were not checked/)]);
-    const named = await ironwood("check", "page", "examples/tree-card/index.html", ...model, "--form", "card=treeCard", "--command", "clearCard", "--command", "keepCpoy");
+    const named = await ironwood(
+      "check",
+      "page",
+      "examples/tree-card/index.html",
+      ...model,
+      "--form",
+      "card=treeCard",
+      "--command",
+      "clearCard",
+      "--command",
+      "keepCpoy",
+    );
     expect(named.code).toBe(1);
     expect(named.out).toMatch(/"keepCopy" for command="--keep-copy"\. Did you mean "keepCpoy"/);
   });
 
   test.each([
-    ["a page that is not there", ["examples/tree-card/idnex.html", ...desk], /There is no file examples\/tree-card\/idnex\.html\. Did you mean index\.html\?/],
+    [
+      "a page that is not there",
+      ["examples/tree-card/idnex.html", ...desk],
+      /There is no file examples\/tree-card\/idnex\.html\. Did you mean index\.html\?/,
+    ],
     ["a folder", ["examples/tree-card", ...desk], /is a folder/],
-    ["a module that is not there", ["examples/tree-card/index.html", "--model", "examples/tree-card/nusery.ts"], /Did you mean nursery\.ts\?/],
-    ["a module without a model", ["examples/tree-card/index.html", "--model", "jest.config.mjs"], /exports no model and no entry/],
-    ["an unknown model for a form", ["examples/tree-card/index.html", ...desk, "--form", "card=treecrad"], /no model or entry "treecrad"/],
+    [
+      "a module that is not there",
+      ["examples/tree-card/index.html", "--model", "examples/tree-card/nusery.ts"],
+      /Did you mean nursery\.ts\?/,
+    ],
+    [
+      "a module without a model",
+      ["examples/tree-card/index.html", "--model", "jest.config.mjs"],
+      /exports no model and no entry/,
+    ],
+    [
+      "an unknown model for a form",
+      ["examples/tree-card/index.html", ...desk, "--form", "card=treecrad"],
+      /no model or entry "treecrad"/,
+    ],
     ["no model", ["examples/tree-card/index.html"], /required option '-m, --model <module>' not specified/],
     ["an unknown option", ["examples/tree-card/index.html", ...desk, "--jsno"], /unknown option '--jsno'/],
   ])("%s is a wrong call: exit 2, one line, no stack", async (_, args, message) => {
@@ -96,6 +141,9 @@ describe("ironwood show demo", () => {
 
   test("a locale that is none is told in one line", async () => {
     const { code, err } = await ironwood("show", "demo", "--locale", "not a locale");
-    expect([code, err]).toEqual([2, expect.stringMatching(/^The locale is not a BCP 47 tag.*Received "not a locale"\..*\n$/)]);
+    expect([code, err]).toEqual([
+      2,
+      expect.stringMatching(/^The locale is not a BCP 47 tag.*Received "not a locale"\..*\n$/),
+    ]);
   });
 });

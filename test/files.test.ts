@@ -23,14 +23,35 @@ const tree = model(
   { key: "tag" },
 );
 type Row = RowOf<typeof tree>;
-const row: Row = { tag: "AB-0042", species: "Quercus robur", condition: 3, hazards: ["leaning", "dead limbs"], girth: 31.5, fenced: true, notes: 'a "quoted"; note,\nof two lines' };
-const blank: Row = { tag: "AB-0043", species: undefined, condition: undefined, hazards: [], girth: undefined, fenced: false, notes: "" };
+const row: Row = {
+  tag: "AB-0042",
+  species: "Quercus robur",
+  condition: 3,
+  hazards: ["leaning", "dead limbs"],
+  girth: 31.5,
+  fenced: true,
+  notes: 'a "quoted"; note,\nof two lines',
+};
+const blank: Row = {
+  tag: "AB-0043",
+  species: undefined,
+  condition: undefined,
+  hazards: [],
+  girth: undefined,
+  fenced: false,
+  notes: "",
+};
 
 const newFolder = (): string => mkdtempSync(join(tmpdir(), "thornbeck-"));
 
 async function all<R>(store: Store<R>): Promise<unknown[]> {
   const rows: unknown[] = [];
-  for await (const each of store.read()) rows.push(each.ok ? each.row : { line: each.line, problems: each.problems.map(({ pointer, message }) => `${pointer} ${message}`) });
+  for await (const each of store.read())
+    rows.push(
+      each.ok
+        ? each.row
+        : { line: each.line, problems: each.problems.map(({ pointer, message }) => `${pointer} ${message}`) },
+    );
   return rows;
 }
 
@@ -51,7 +72,10 @@ describe.each(["ndjson", "csv"])("a %s file", (ending) => {
       species: fc.constantFrom("Quercus robur" as const, undefined),
       condition: fc.constantFrom(1 as const, 3 as const, undefined),
       hazards: fc.subarray(["leaning", "dead limbs"] as const),
-      girth: fc.option(fc.double({ noNaN: true, noDefaultInfinity: true }).map((value) => value + 0), { nil: undefined }),
+      girth: fc.option(
+        fc.double({ noNaN: true, noDefaultInfinity: true }).map((value) => value + 0),
+        { nil: undefined },
+      ),
       fenced: fc.boolean(),
       notes: fc.string({ unit: "grapheme" }).map((notes) => (notes.trim() === "" ? "" : notes)),
     });
@@ -91,7 +115,10 @@ describe.each(["ndjson", "csv"])("a %s file", (ending) => {
 describe("what is wrong in a file", () => {
   test("is told by line and field, and the other rows are read", async () => {
     const path = join(newFolder(), "trees.ndjson");
-    writeFileSync(path, ['{"tag":"A"}', "rubbish", '{"tag":"B","girth":"wide","heigth":3}', "[]", "", '{"tag":null}'].join("\n"));
+    writeFileSync(
+      path,
+      ['{"tag":"A"}', "rubbish", '{"tag":"B","girth":"wide","heigth":3}', "[]", "", '{"tag":null}'].join("\n"),
+    );
     expect(await all(fileStore(path, tree))).toEqual([
       { ...blank, tag: "A" },
       { line: 2, problems: [expect.stringMatching(/^ This line is not JSON/)] },
@@ -104,7 +131,10 @@ describe("what is wrong in a file", () => {
   test("CSV: columns by name in any order, with a byte order mark and Windows line ends", async () => {
     const path = join(newFolder(), "trees.csv");
     writeFileSync(path, "\ufeffgirth,tag\r\n31.5,A\r\nwide,B\r\n");
-    expect(await all(fileStore(path, tree))).toEqual([{ ...blank, tag: "A", girth: 31.5 }, { line: 3, problems: ["/girth Girth is not a finite number."] }]);
+    expect(await all(fileStore(path, tree))).toEqual([
+      { ...blank, tag: "A", girth: 31.5 },
+      { line: 3, problems: ["/girth Girth is not a finite number."] },
+    ]);
     await expect(fileStore(path, tree).append(row)).rejects.toThrow(/heading has no column species/);
   });
 
@@ -121,7 +151,9 @@ describe("what is wrong in a file", () => {
   });
 
   test("an ending that says nothing is refused", () => {
-    expect(() => fileStore("trees.xls", tree)).toThrow(/Received "trees\.xls"\. Right would be a path that ends in \.ndjson, \.jsonl or \.csv/);
+    expect(() => fileStore("trees.xls", tree)).toThrow(
+      /Received "trees\.xls"\. Right would be a path that ends in \.ndjson, \.jsonl or \.csv/,
+    );
   });
 
   test("random bytes and mutated lines: no crash, each bad line is told", async () => {
@@ -156,8 +188,12 @@ describe("one file for each record", () => {
     const folder = newFolder();
     await folderStore(folder, tree, named).append(row);
     const changed = { ...row, notes: "changed" };
-    await expect(folderStore(folder, tree, named).append(changed)).rejects.toThrow(/AB-0042 Quercus robur\.json is there already\. Nothing was written over it\./);
-    expect(await folderStore(folder, tree, { ...named, whenExists: "number" }).append(changed)).toEqual({ place: "AB-0042 Quercus robur (2).json" });
+    await expect(folderStore(folder, tree, named).append(changed)).rejects.toThrow(
+      /AB-0042 Quercus robur\.json is there already\. Nothing was written over it\./,
+    );
+    expect(await folderStore(folder, tree, { ...named, whenExists: "number" }).append(changed)).toEqual({
+      place: "AB-0042 Quercus robur (2).json",
+    });
     await folderStore(folder, tree, { ...named, whenExists: "replace" }).append(changed);
     expect(await all(folderStore(folder, tree, named))).toEqual([changed, changed]);
     expect(readdirSync(folder).every((name) => name.endsWith(".json"))).toBe(true);
@@ -209,7 +245,9 @@ describe("one file for each record", () => {
   test("a folder that can't be written says so", async () => {
     const file = join(newFolder(), "a-file");
     writeFileSync(file, "");
-    await expect(folderStore(join(file, "cards"), tree, named).append(row)).rejects.toThrow(/can't be written: a part of its path is not a folder\./);
+    await expect(folderStore(join(file, "cards"), tree, named).append(row)).rejects.toThrow(
+      /can't be written: a part of its path is not a folder\./,
+    );
   });
 });
 

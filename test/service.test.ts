@@ -38,10 +38,18 @@ test("rows go in and come out, through the store in the browser", async () => {
 test("what is wrong is a problem document, and the store says it in words", async () => {
   const response = await post('{"girth":-1}');
   expect([response.status, response.headers.get("content-type")]).toEqual([422, "application/problem+json"]);
-  expect(await response.json()).toMatchObject({ title: "The row is not right.", problems: [{ code: "valueMissing", pointer: "/tag" }, { code: "rangeUnderflow", pointer: "/girth" }] });
+  expect(await response.json()).toMatchObject({
+    title: "The row is not right.",
+    problems: [
+      { code: "valueMissing", pointer: "/tag" },
+      { code: "rangeUnderflow", pointer: "/girth" },
+    ],
+  });
   expect((await post("rubbish")).status).toBe(422);
   expect((await post('{"tag":"x","__proto__":{"girth":5}}')).status).toBe(422);
-  await expect(httpStore(address, tree).append({ tag: "", girth: 1 })).rejects.toThrow("The row is not right. tag: Enter a value.");
+  await expect(httpStore(address, tree).append({ tag: "", girth: 1 })).rejects.toThrow(
+    "The row is not right. tag: Enter a value.",
+  );
 });
 
 test("it answers this machine only, its own pages only, and no large body", async () => {
@@ -53,16 +61,32 @@ test("it answers this machine only, its own pages only, and no large body", asyn
 });
 
 test("a store that refuses, and a service that is gone, are told in plain words", async () => {
-  const full: Store<RowOf<typeof tree>> = { ...fileStore(path, tree), append: () => Promise.reject(new StoreError("full", "The disk is full.")) };
-  const response = await rowsService(full, tree).request("/", { method: "POST", body: '{"tag":"x"}', headers: { host: "localhost" } });
+  const full: Store<RowOf<typeof tree>> = {
+    ...fileStore(path, tree),
+    append: () => Promise.reject(new StoreError("full", "The disk is full.")),
+  };
+  const response = await rowsService(full, tree).request("/", {
+    method: "POST",
+    body: '{"tag":"x"}',
+    headers: { host: "localhost" },
+  });
   expect([response.status, await response.json()]).toMatchObject([507, { title: "The disk is full." }]);
-  await expect(httpStore("http://127.0.0.1:1/", tree).append({ tag: "x", girth: 1 })).rejects.toThrow(/can't be reached.*try again/);
+  await expect(httpStore("http://127.0.0.1:1/", tree).append({ tag: "x", girth: 1 })).rejects.toThrow(
+    /can't be reached.*try again/,
+  );
 });
 
 test("a failure of the service itself tells a client nothing of its inside", async () => {
   const error = jest.spyOn(console, "error").mockImplementation(() => {});
-  const broken: Store<RowOf<typeof tree>> = { ...fileStore(path, tree), append: () => Promise.reject(new Error("secret path")) };
-  const response = await rowsService(broken, tree).request("/", { method: "POST", body: '{"tag":"x"}', headers: { host: "localhost" } });
+  const broken: Store<RowOf<typeof tree>> = {
+    ...fileStore(path, tree),
+    append: () => Promise.reject(new Error("secret path")),
+  };
+  const response = await rowsService(broken, tree).request("/", {
+    method: "POST",
+    body: '{"tag":"x"}',
+    headers: { host: "localhost" },
+  });
   expect([response.status, await response.text()]).toEqual([500, expect.not.stringContaining("secret")]);
   error.mockRestore();
 });

@@ -51,6 +51,19 @@ function modelsFor(page: PageFacts, things: LoadedThings, said: readonly string[
   return models;
 }
 
+/** Under the element, in lines that fit the terminal. */
+function wrapped(message: string): string {
+  const indent = " ".repeat(11);
+  const width = Math.max(40, (process.stdout.columns || 110) - indent.length);
+  const lines = [""];
+  for (const word of message.split(" ")) {
+    const longer = lines.at(-1) === "" ? word : `${lines.at(-1)!} ${word}`;
+    if (longer.length <= width || lines.at(-1) === "") lines[lines.length - 1] = longer;
+    else lines.push(word);
+  }
+  return lines.map((line) => indent + line).join("\n");
+}
+
 const lineOf = ({ place }: Verdict): number => (/^\d+:/.test(place) ? Number.parseInt(place, 10) : Infinity);
 
 function inPageOrder(verdicts: readonly Verdict[]): Verdict[] {
@@ -75,7 +88,7 @@ function asText(
     const [position, element] = /^\d+:\d+ /.test(place)
       ? [place.slice(0, place.indexOf(" ")), place.slice(place.indexOf(" ") + 1)]
       : ["", place];
-    lines.push("", `  ${pc.cyan(position.padEnd(8))} ${element}  ${pc.dim(`[${code}]`)}`, `           ${message}`);
+    lines.push("", `  ${pc.cyan(position.padEnd(8))} ${element}  ${pc.dim(`[${code}]`)}`, wrapped(message));
   }
   if (skipped > 0)
     lines.push(

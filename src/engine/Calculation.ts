@@ -32,7 +32,6 @@ interface Failure {
 
 /** A value worked out from others. It is evaluated when it is read, at most once per change, and never in vain. */
 export class Calculation<T> extends Target implements DeepNode {
-  override readonly calculates = true;
   private current: T | undefined = undefined;
   private failure: Failure | undefined = undefined;
   /** The state of the whole engine at which this was last found right; used while nobody follows it. */
@@ -129,7 +128,7 @@ export class Calculation<T> extends Target implements DeepNode {
     }
     if (hasUnused(this)) dropUnused(this);
     this.state = CLEAN;
-    this.checkedAt = changeCount;
+    if (this.firstTarget === undefined) this.checkedAt = changeCount;
     if (failure !== undefined || this.failure !== undefined || this.version === 0 || !this.isSame(value as T)) {
       this.current = value;
       this.failure = failure;
@@ -149,3 +148,5 @@ export class Calculation<T> extends Target implements DeepNode {
     return this.same === undefined ? value !== value && current !== current : this.same(current, value);
   }
 }
+
+Object.assign(Calculation.prototype, { calculates: true });

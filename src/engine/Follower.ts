@@ -15,7 +15,6 @@ export type Reaction<T> = (value: T, before: T, change: Change) => void;
 
 /** What looks again, at the end of a transaction, when something that it read has changed. */
 export class Follower<T> extends Target implements Stoppable, Waiting {
-  override readonly follows = true;
   private before: T | undefined = undefined;
   private unlisten: (() => void) | undefined = undefined;
 
@@ -107,6 +106,8 @@ export class Follower<T> extends Target implements Stoppable, Waiting {
     this.unlisten = () => signal.removeEventListener("abort", stop);
   }
 }
+
+Object.assign(Follower.prototype, { follows: true });
 
 const nothing = (): void => {};
 

@@ -39,7 +39,7 @@ export class Link {
 
 export abstract class Source {
   /** Whether it has to be brought up to date before it is looked at. */
-  readonly calculates: boolean = false;
+  declare readonly calculates: boolean;
   /** Counts the real changes. */
   version = 0;
   firstTarget: Link | undefined = undefined;
@@ -47,6 +47,9 @@ export abstract class Source {
   /** The number of the evaluation that read this last: tells a repeated read without a search, and keeps nothing alive. */
   readIn = 0;
 }
+
+// What is the same for all of a class stands at the class, not in each of a million values.
+Object.assign(Source.prototype, { calculates: false });
 
 export abstract class Target extends Source {
   state = NEW;
@@ -56,10 +59,12 @@ export abstract class Target extends Source {
   /** The number of its evaluation that is running or ran last. */
   evaluation = 0;
   /** Whether it always wants to be told of changes; otherwise it does while something follows it. */
-  readonly follows: boolean = false;
+  declare readonly follows: boolean;
   /** Called once when a source may have changed; only a follower does something here. */
   queue(): void {}
 }
+
+Object.assign(Target.prototype, { follows: false });
 
 /** What is being evaluated, and so what a read belongs to: one for all, as JavaScript runs one thing at a time. */
 export let tracker: Target | undefined = undefined;

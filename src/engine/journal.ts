@@ -8,8 +8,11 @@ export interface Restorable {
   restore(before: unknown): unknown;
 }
 
-const targets: Restorable[] = [];
-const befores: unknown[] = [];
+/** Counted by hand, so that the memory of one transaction serves the next; after a very large one it is given back. */
+let targets: (Restorable | undefined)[] = [];
+let befores: unknown[] = [];
+let count = 0;
+const KEPT = 65_536;
 
 /** How many transactions are open, one inside the other. */
 export let level = 0;
@@ -20,22 +23,35 @@ export function enter(by: 1 | -1): void {
 
 /** Notes a write; to be called inside a transaction only: outside there is nothing to take back. */
 export function record(target: Restorable, before: unknown): void {
-  targets.push(target);
-  befores.push(before);
+  targets[count] = target;
+  befores[count++] = before;
 }
 
 /** The place in the journal that a rollback can go back to. */
 export function journalMark(): number {
-  return targets.length;
+  return count;
 }
 
 /** Takes back every write since `mark`, the last first. */
 export function rollback(mark: number): void {
-  while (targets.length > mark) targets.pop()!.restore(befores.pop());
+  while (count > mark) {
+    const target = targets[--count]!;
+    const before = befores[count];
+    drop(count);
+    target.restore(before);
+  }
 }
 
 /** Forgets everything: the writes stand. */
 export function forget(): void {
-  targets.length = 0;
-  befores.length = 0;
+  if (count > KEPT) {
+    targets = [];
+    befores = [];
+  } else for (let place = 0; place < count; place++) drop(place);
+  count = 0;
+}
+
+function drop(place: number): void {
+  targets[place] = undefined;
+  befores[place] = undefined;
 }

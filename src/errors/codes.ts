@@ -35,7 +35,6 @@ export const errorCodes = {
   commandsAlike: "Rename one of the two commands.",
   initialDiffers: "Take the initial value out of the page, or make it the model's default.",
   badPlace: "Name a place that can be written to.",
-  fileExists: 'Choose another name, or say whenExists: "number" or "replace".',
 } as const;
 
 /** The stable code of an {@link IronwoodError}. */

@@ -23,7 +23,16 @@ export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
     }
   }
   for (const [name, controls] of byName) verdicts.push(...judgeField(name, controls, model));
-  return [...verdicts, ...fieldsWithout(byName, form, model)];
+  return [...verdicts, ...fieldsWithout(new Set([...byName.keys(), ...meant(form, model)]), form, model)];
+}
+
+/** The fields that misspelled controls are probably for: that these have no control is said already. */
+function meant(form: FormFacts, model: AnyModel): string[] {
+  const known = new Set(model.names);
+  return form.controls.flatMap(({ name }) => {
+    const nearest = name === "" || known.has(name) ? undefined : nearestName(name, model.names);
+    return nearest === undefined ? [] : [nearest];
+  });
 }
 
 function judgeField(name: string, all: readonly NamedFacts[], model: AnyModel): Verdict[] {
@@ -101,12 +110,14 @@ function unknownField(control: NamedFacts, form: FormFacts, model: AnyModel): Ve
   };
 }
 
-function fieldsWithout(byName: ReadonlyMap<string, unknown>, form: FormFacts, model: AnyModel): Verdict[] {
-  return model.names
-    .filter((name) => !byName.has(name) && !model.isCalculated(name) && model.kindOf(name)?.options.readOnly !== true)
-    .map((name) => ({
-      code: "noControl" as const,
-      message: `The field ${quoted(name)} (${model.titleOf(name)}) has no control in the form ${quoted(form.name)}.`,
-      place: form.place,
-    }));
+function fieldsWithout(shown: ReadonlySet<string>, form: FormFacts, model: AnyModel): Verdict[] {
+  const without = model.names.filter(
+    (name) => !shown.has(name) && !model.isCalculated(name) && model.kindOf(name)?.options.readOnly !== true,
+  );
+  if (without.length === 0) return [];
+  const names = without.map((name) => `${quoted(name)} (${model.titleOf(name)})`).join(", ");
+  const what = without.length === 1 ? "This field has" : "These fields have";
+  return [
+    { code: "noControl", message: `${what} no control in the form ${quoted(form.name)}: ${names}.`, place: form.place },
+  ];
 }

@@ -9,7 +9,11 @@ export default async function setup() {
     configFile: false,
     logLevel: "warn",
     build: {
-      lib: { entry: fileURLToPath(new URL("harness.ts", import.meta.url)), formats: ["es"], fileName: () => "harness.js" },
+      lib: {
+        entry: fileURLToPath(new URL("harness.ts", import.meta.url)),
+        formats: ["es"],
+        fileName: () => "harness.js",
+      },
       outDir: fileURLToPath(new URL("../../.cache/harness", import.meta.url)),
       minify: false,
       target: "es2023",

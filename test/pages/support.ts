@@ -13,9 +13,8 @@ const cache = fileURLToPath(new URL("../../.cache/", import.meta.url));
 /** What a page under test finds in `ironwood`: all of the library, and a place for what a test keeps. */
 export type Ironwood = typeof Core & typeof PageParts;
 declare global {
-   
   var ironwood: Ironwood;
-   
+
   var kept: Record<string, unknown>;
 }
 
@@ -73,12 +72,16 @@ function linesOf(file: string): unknown[] {
 
 /** What an accessibility engine finds wrong in a page, in short. */
 export async function accessibilityViolations(page: Page): Promise<string[]> {
-  await page.addScriptTag({ path: fileURLToPath(new URL("../../node_modules/axe-core/axe.min.js", import.meta.url)) }).catch(() =>
-    // Under a strict Content-Security-Policy a script tag is refused; the debugger's own evaluation is not.
-    page.evaluate(readFileSync(new URL("../../node_modules/axe-core/axe.min.js", import.meta.url), "utf8")),
-  );
+  await page
+    .addScriptTag({ path: fileURLToPath(new URL("../../node_modules/axe-core/axe.min.js", import.meta.url)) })
+    .catch(() =>
+      // Under a strict Content-Security-Policy a script tag is refused; the debugger's own evaluation is not.
+      page.evaluate(readFileSync(new URL("../../node_modules/axe-core/axe.min.js", import.meta.url), "utf8")),
+    );
   return page.evaluate(async () => {
-    const { axe } = globalThis as unknown as { axe: { run(): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> } };
+    const { axe } = globalThis as unknown as {
+      axe: { run(): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+    };
     const { violations } = await axe.run();
     return violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join(" | ")}`);
   });

@@ -43,7 +43,15 @@ describe("Tree card", () => {
     await page.waitForSelector("#saved > li");
     expect(await status(page)).toBe("Saved AB-0042 to trees.ndjson.");
     expect(demo.lines()).toEqual([
-      { tag: "AB-0042", species: "Quercus robur", condition: 2, hazards: ["leaning"], stems: 1, girth: 31.5, fenced: false },
+      {
+        tag: "AB-0042",
+        species: "Quercus robur",
+        condition: 2,
+        hazards: ["leaning"],
+        stems: 1,
+        girth: 31.5,
+        fenced: false,
+      },
     ]);
     expect(await page.locator("#tag").inputValue()).toBe("");
     expect(await page.evaluate(() => document.activeElement!.id)).toBe("tag");
@@ -64,14 +72,19 @@ describe("Tree card", () => {
     await page.getByRole("button", { name: "Save card" }).click();
     const alert = page.getByRole("alert");
     await alert.waitFor();
-    expect(await alert.innerText()).toMatch(/^Not saved yet: 3 entries need your attention\.\s+Tag: Enter a value, such as AB-0042\.\s+Species: Choose one\.\s+Girth: Enter a value\.$/);
+    expect(await alert.innerText()).toMatch(
+      /^Not saved yet: 3 entries need your attention\.\s+Tag: Enter a value, such as AB-0042\.\s+Species: Choose one\.\s+Girth: Enter a value\.$/,
+    );
     expect(await page.evaluate(() => document.activeElement!.id)).toBe("tag");
     await alert.getByRole("link", { name: /^Girth/ }).click();
     expect(await page.evaluate(() => document.activeElement!.id)).toBe("girth");
     const girth = page.getByRole("textbox", { name: "Girth" });
     expect(await girth.getAttribute("aria-invalid")).toBe("true");
     const described = await girth.evaluate((element) =>
-      element.getAttribute("aria-describedby")!.split(" ").map((id) => document.getElementById(id)!.textContent),
+      element
+        .getAttribute("aria-describedby")!
+        .split(" ")
+        .map((id) => document.getElementById(id)!.textContent),
     );
     expect(described).toEqual(["Around the trunk at chest height, in centimetres", "Enter a value."]);
     await girth.pressSequentially("40");
@@ -107,7 +120,9 @@ describe("Tree card", () => {
     await page.getByLabel("Absterbend").check();
     await page.getByRole("button", { name: "Karte speichern" }).click();
     await page.waitForSelector("[data-problem=failingNeedsNote]");
-    expect(await page.getByRole("alert").innerText()).toMatch(/Notizen: Schreiben Sie, was dem absterbenden Baum fehlt\./);
+    expect(await page.getByRole("alert").innerText()).toMatch(
+      /Notizen: Schreiben Sie, was dem absterbenden Baum fehlt\./,
+    );
     await page.getByLabel("Notizen").fill("Hallimasch");
     expect(await page.locator("[data-problem=failingNeedsNote]").count()).toBe(0);
   });
@@ -115,7 +130,11 @@ describe("Tree card", () => {
   test("an irrelevant field is hidden and disabled with its label; what was entered comes back", async () => {
     const { page } = await open();
     const cost = page.locator("#fence-cost");
-    expect([await cost.isVisible(), await cost.isDisabled(), await page.getByText("Fence cost").isVisible()]).toEqual([false, true, false]);
+    expect([await cost.isVisible(), await cost.isDisabled(), await page.getByText("Fence cost").isVisible()]).toEqual([
+      false,
+      true,
+      false,
+    ]);
     await page.getByLabel("Fenced").check();
     await cost.fill("48");
     await page.getByLabel("Fenced").uncheck();
@@ -147,7 +166,9 @@ describe("Tree card", () => {
     const clear = page.getByRole("button", { name: "Clear" });
     expect(await clear.getAttribute("aria-disabled")).toBe("true");
     expect(await clear.evaluate((button: HTMLButtonElement) => button.disabled)).toBe(false);
-    const reason = await clear.evaluate((button) => document.getElementById(button.getAttribute("aria-describedby")!)!.textContent);
+    const reason = await clear.evaluate(
+      (button) => document.getElementById(button.getAttribute("aria-describedby")!)!.textContent,
+    );
     expect(reason).toBe("There is nothing to clear: the card is blank.");
     await clear.focus();
     await page.keyboard.press("Enter");
@@ -187,15 +208,18 @@ describe("Tree card", () => {
     expect(errors).toEqual([]);
   });
 
-  test.each(["light", "dark"] as const)("no accessibility violation in %s: blank, with problems, after saving, in both languages", async (colorScheme) => {
-    for (const path of ["tree-card/", "tree-card/de.html"]) {
-      const { page } = await open(path);
-      await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
-      expect(await accessibilityViolations(page)).toEqual([]);
-      await page.fill("#girth", "abc");
-      await page.press("#girth", "Enter");
-      await page.getByRole("alert").waitFor();
-      expect(await accessibilityViolations(page)).toEqual([]);
-    }
-  });
+  test.each(["light", "dark"] as const)(
+    "no accessibility violation in %s: blank, with problems, after saving, in both languages",
+    async (colorScheme) => {
+      for (const path of ["tree-card/", "tree-card/de.html"]) {
+        const { page } = await open(path);
+        await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
+        expect(await accessibilityViolations(page)).toEqual([]);
+        await page.fill("#girth", "abc");
+        await page.press("#girth", "Enter");
+        await page.getByRole("alert").waitFor();
+        expect(await accessibilityViolations(page)).toEqual([]);
+      }
+    },
+  );
 });

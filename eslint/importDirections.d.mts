@@ -1,0 +1,2 @@
+export const importDirections: unknown;
+export const allowed: Readonly<Record<string, ReadonlySet<string>>>;

@@ -1,0 +1,52 @@
+// Writes what the docs repeat from the source: docs/errors.md, and the tables of the README. `npm run docs`.
+import { spawnSync } from "node:child_process";
+import { readFileSync, writeFileSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { createJiti } from "jiti";
+
+const top = fileURLToPath(new URL("..", import.meta.url));
+const { errorCodes } = await createJiti(import.meta.url).import("../src/errors/codes.ts");
+const rows = Object.entries(errorCodes).map(([code, solution]) => `| \`${code}\` | ${solution} |`);
+writeFileSync(
+  `${top}docs/errors.md`,
+  `# Errors for the builder\n\nEvery \`IronwoodError\` has one of these codes. Its message says what is wrong, where, what was received, what would be\nright and which name comes nearest. Written by \`npm run docs\` from \`src/errors/codes.ts\`.\n\n| code | what solves it |\n|---|---|\n${rows.join("\n")}\n`,
+);
+
+/** Puts a text between the two marks of that name in the README. */
+function fill(name, text) {
+  const path = `${top}README.md`;
+  const readme = readFileSync(path, "utf8");
+  const between = new RegExp(`(<!-- ${name} -->\n)[\\s\\S]*?(<!-- /${name} -->)`);
+  if (!between.test(readme)) throw new Error(`README.md has no marks for ${name}`);
+  writeFileSync(
+    path,
+    readme.replace(between, (_, start, end) => `${start}${text}\n${end}`),
+  );
+}
+
+const check = spawnSync(
+  process.execPath,
+  ["dist/cli/main.js", "check", "page", "test/fixtures/misspelled.html", "--model", "examples/tree-card/nursery.ts"],
+  { cwd: top, encoding: "utf8", env: { ...process.env, NO_COLOR: "1" } },
+);
+fill(
+  "check page",
+  `\`\`\`\n$ ironwood check page test/fixtures/misspelled.html --model examples/tree-card/nursery.ts\n${check.stdout.trimEnd()}\n\`\`\``,
+);
+
+const { machine, figures } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
+const ms = (time) => (time < 10 ? time.toFixed(2) : time.toFixed(0));
+const lines = figures.map(
+  ({ id, work, byHandMs, ironwoodMs, ratio, budget, within }) =>
+    `| ${id} | ${work} | ${ms(byHandMs)} ms | ${ms(ironwoodMs)} ms | **${ratio.toFixed(2)}×** | ≤ ${budget}× | ${within ? "yes" : "**no**"} |`,
+);
+fill(
+  "bench",
+  [
+    `Medians on ${machine}, both sides in one run:`,
+    "",
+    "| id | work | by hand | Ironwood | ratio | budget | within |",
+    "|---|---|---:|---:|---:|---:|---|",
+    ...lines,
+  ].join("\n"),
+);
