@@ -85,10 +85,10 @@ async function terminal(name, args) {
     ([command, text]) => {
       const pre = document.querySelector("pre");
       pre.append(`$ ironwood ${command}\n`);
+      const escape = String.fromCharCode(27);
       let codes = [];
-      // eslint-disable-next-line no-control-regex
-      for (const part of text.split(/(\u001b\[\d+m)/)) {
-        const code = /\u001b\[(\d+)m/.exec(part)?.[1];
+      for (const part of text.split(new RegExp(`(${escape}\\[\\d+m)`))) {
+        const code = new RegExp(`^${escape}\\[(\\d+)m$`).exec(part)?.[1];
         if (code === undefined) {
           const span = document.createElement("span");
           span.className = codes.map((each) => `c${each}`).join(" ");

@@ -3,7 +3,7 @@ import { follow, mirror } from "../engine/index.ts";
 import { type Entry, Field } from "../entry/index.ts";
 import { type Problem, say } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
-import { type FullContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
+import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
 import { namedElements } from "./facts.ts";
 import type { Listener, Listening } from "./listening.ts";
@@ -15,7 +15,7 @@ export class BoundForm implements Listener {
   readonly #undoing = new Undoing();
   readonly #controls = new Map<string, PageControl[]>();
   readonly #outputs = new Map<Element, { stop(): void }>();
-  readonly #context: FullContext;
+  readonly #context: ControlContext;
   readonly #observer: MutationObserver;
 
   constructor(

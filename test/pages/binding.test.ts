@@ -1,6 +1,13 @@
 import { afterAll, describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { accessibilityViolations, closeBrowser, pageWith, type WatchedPage } from "./support.ts";
+import {
+  accessibilityViolations,
+  closeBrowser,
+  harnessScript,
+  newPage,
+  pageWith,
+  type WatchedPage,
+} from "./support.ts";
 
 afterAll(closeBrowser);
 
@@ -313,6 +320,58 @@ describe("what does not agree", () => {
       }
     });
     expect(error).toMatch(/^true .*"tga"\. Did you mean "tag"\?.* false$/s);
+  });
+
+  test("binding while the page is still being read is recognised and named as such", async () => {
+    const { page } = await newPage();
+    await page.addInitScript({ path: harnessScript });
+    const body = `<!doctype html><html lang="en"><head><script>
+      const { bindPage, model, newEntry, text } = ironwood;
+      try { bindPage(document, { card: newEntry(model({ tag: text() })) }); } catch (error) { kept.error = error.code + ": " + error.message; }
+    </script></head><body><form name="card"><input name="tag"></form></body></html>`;
+    await page.route("http://early.test/", (route) => route.fulfill({ body, contentType: "text/html" }));
+    await page.goto("http://early.test/");
+    expect(await page.evaluate(() => kept["error"])).toMatch(
+      /^tooEarly: bindPage was called while the page was still being read\. Right would be a call from <script type="module">/,
+    );
+  });
+
+  test("what only code may change is refused to people, with the reason, and stays reachable", async () => {
+    const { page } = await pageWith(
+      form(
+        `<input name="tag" id="tag"><label><input type="checkbox" name="fenced" id="fenced"> Fenced</label><select name="species" id="species"></select><input type="range" name="exposure" id="exposure">`,
+      ),
+    );
+    await page.evaluate(() => {
+      const { bindPage, boolean, integer, model, newEntry, oneOf, text } = ironwood;
+      const readOnly = true;
+      const tree = model({
+        tag: text({ readOnly }),
+        fenced: boolean({ readOnly }),
+        species: oneOf(["a", "b"], { readOnly }),
+        exposure: integer({ minimum: 0, maximum: 9, readOnly }),
+      });
+      const card = newEntry(tree, { values: { tag: "AB", fenced: true, species: "a", exposure: 4 } });
+      kept["card"] = card;
+      bindPage(document, { card });
+    });
+    await page.locator("#tag").press("End");
+    await page.keyboard.type("CD");
+    await page.locator("#fenced").press("Space");
+    await page.locator("#species").evaluate((select: HTMLSelectElement) => {
+      select.value = "b";
+      select.dispatchEvent(new Event("change", { bubbles: true }));
+    });
+    await page.locator("#exposure").press("ArrowRight");
+    expect(await values(page)).toEqual({ tag: "AB", fenced: true, species: "a", exposure: 4 });
+    expect([await page.locator("#fenced").isChecked(), await page.locator("#species").inputValue()]).toEqual([
+      true,
+      "a",
+    ]);
+    expect(await page.locator("#fenced").getAttribute("title")).toBe("This can't be changed here.");
+    await set(page, { tag: "by code" });
+    await page.locator("#fenced").focus();
+    expect(await page.locator("#tag").inputValue()).toBe("by code");
   });
 
   test("a wrong thing, an unknown form and a missing form are named", async () => {

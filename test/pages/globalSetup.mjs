@@ -11,8 +11,9 @@ export default async function setup() {
     build: {
       lib: {
         entry: fileURLToPath(new URL("harness.ts", import.meta.url)),
-        formats: ["es"],
-        fileName: () => "harness.js",
+        formats: ["es", "iife"],
+        name: "unused",
+        fileName: (format) => (format === "es" ? "harness.js" : "harness.iife.js"),
       },
       outDir: fileURLToPath(new URL("../../.cache/harness", import.meta.url)),
       minify: false,

@@ -48,6 +48,9 @@ export async function newPage(options: BrowserContextOptions = {}): Promise<Watc
   return { page, errors };
 }
 
+/** The library as a classic script, for a page that is still being read. */
+export const harnessScript = join(cache, "harness/harness.iife.js");
+
 /** A page with nothing but this markup in its body, and the library loaded. */
 export async function pageWith(html: string, options: BrowserContextOptions = {}): Promise<WatchedPage> {
   const watched = await newPage(options);

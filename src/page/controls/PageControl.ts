@@ -7,6 +7,8 @@ import { ProblemMessage } from "../problems/message.ts";
 /** What a control is given by what binds it. */
 export interface ControlContext {
   readonly listening: Listening;
+  /** Words of the library in the page's language. */
+  say(name: "notSet" | "readOnly"): string;
   /** What the ids of made elements begin with. */
   readonly prefix: string;
 }
@@ -59,7 +61,10 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** Keeps people from changing it; the element stays reachable. */
   protected showReadOnly(readOnly: boolean): void {
-    for (const element of this.elements) toggleAttribute(element, "aria-disabled", readOnly ? "true" : undefined);
+    for (const element of this.elements) {
+      toggleAttribute(element, "aria-disabled", readOnly ? "true" : undefined);
+      toggleAttribute(element, "title", readOnly ? this.#context.say("readOnly") : undefined);
+    }
   }
 
   protected get readOnly(): boolean {

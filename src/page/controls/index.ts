@@ -10,15 +10,11 @@ import { TextControl } from "./textControl.ts";
 
 export type { ControlContext, PageControl } from "./PageControl.ts";
 
-export interface FullContext extends ControlContext {
-  say(name: "notSet"): string;
-}
-
 /** The control for elements that show one field: radio buttons, or the check boxes of a set, come all together. */
 export function makeControl(
   field: Field,
   elements: readonly ControlElement[],
-  context: FullContext,
+  context: ControlContext,
 ): PageControl | undefined {
   const [element] = elements as readonly [ControlElement];
   const { kind } = field.kind;

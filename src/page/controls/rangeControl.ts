@@ -7,12 +7,12 @@ import { type ControlContext, PageControl } from "./PageControl.ts";
 export class RangeControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
   readonly #notSet: HTMLElement;
-  readonly #words: (name: "notSet") => string;
+  readonly #words: ControlContext;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext & { say(name: "notSet"): string }) {
+  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
-    this.#words = (name) => context.say(name);
+    this.#words = context;
     const { minimum, maximum, multipleOf, step = multipleOf } = field.kind.options as StepLimits;
     if (minimum !== undefined) element.min = String(minimum);
     if (maximum !== undefined) element.max = String(maximum);
@@ -29,7 +29,7 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     const blank = value === undefined;
     const wanted = blank ? this.#element.min || "0" : String(value);
     if (this.#element.value !== wanted) this.#element.value = wanted;
-    const text = blank ? this.#words("notSet") : this.field.display;
+    const text = blank ? this.#words.say("notSet") : this.field.display;
     toggleAttribute(this.#element, "aria-valuetext", text);
     this.#notSet.textContent = blank ? text : "";
     this.#notSet.hidden = !blank || !this.field.relevant;
