@@ -6,18 +6,22 @@ import { p1 } from "./p1-set-calculate-follow.ts";
 import { p2 } from "./p2-many-followers.ts";
 import { p3 } from "./p3-transaction.ts";
 import { p4 } from "./p4-chain.ts";
+import { pageFigures } from "./pages.ts";
 import { table } from "./table.ts";
 
 const all: Comparison[] = [...p1, ...p2, ...p3, ...p4];
 const args = process.argv.slice(2);
 const wanted = args.filter((arg) => !arg.startsWith("-")).map((name) => name.toLowerCase());
-const chosen = all.filter(({ id }) => wanted.length === 0 || wanted.some((name) => id.toLowerCase().startsWith(name)));
+const isWanted = (id: string): boolean =>
+  wanted.length === 0 || wanted.some((name) => id.toLowerCase().startsWith(name));
+const chosen = all.filter(({ id }) => isWanted(id));
 
 const figures: Figure[] = [];
 for (const comparison of chosen) {
   process.stderr.write(`${comparison.id} …\n`);
   figures.push(compare(comparison));
 }
+figures.push(...(await pageFigures((id) => isWanted(id))));
 console.log(table(figures));
 if (args.includes("--json")) {
   const machine = `Node ${process.version}, ${cpus().length} cores`;

@@ -1,2 +1,2 @@
 import type { Browser } from "playwright-core";
-export function launchBrowser(): Promise<Browser>;
+export function launchBrowser(more?: readonly string[]): Promise<Browser>;

@@ -2,7 +2,7 @@
 import chromium from "@sparticuz/chromium";
 import { chromium as driver } from "playwright-core";
 
-export async function launchBrowser() {
+export async function launchBrowser(more = []) {
   const named = process.env.TEST_BROWSER;
   const executablePath = named || (await chromium.executablePath());
   const quiet = [
@@ -16,5 +16,5 @@ export async function launchBrowser() {
   const packed = chromium.args.filter(
     (arg) => !arg.startsWith("--headless") && arg !== "--single-process" && arg !== "--no-zygote",
   );
-  return driver.launch({ executablePath, headless: true, args: named ? quiet : [...packed, ...quiet] });
+  return driver.launch({ executablePath, headless: true, args: [...(named ? [] : packed), ...quiet, ...more] });
 }

@@ -17,8 +17,8 @@ export interface TextFacts {
  * While it has the focus, only what a person asked for rewrites it; anything else waits until it is left.
  */
 export function whatToShow({ focused, composing, cause, own }: TextFacts): "text" | "display" | "keep" | "later" {
-  if (!focused) return "display";
   if (own) return "keep";
+  if (!focused) return "display";
   if (cause === "code" || cause === "stored" || cause === "typed") return "keep";
   return composing ? "later" : "text";
 }

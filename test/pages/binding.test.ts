@@ -504,7 +504,7 @@ describe("in code, and as the page changes", () => {
       const loadStock = command({
         run: async () => {
           runs++;
-          await new Promise((resolve) => setTimeout(resolve, 50));
+          await new Promise((resolve) => (kept["release"] = resolve));
           if (runs === 2) throw new Error("The stock can't be reached.");
           return `Loaded ${runs}.`;
         },
@@ -515,9 +515,12 @@ describe("in code, and as the page changes", () => {
     await button.click();
     await button.click();
     expect(await button.getAttribute("aria-busy")).toBe("true");
+    const release = (): Promise<void> => page.evaluate(() => (kept["release"] as () => void)());
+    await release();
     await page.getByText("Loaded 1.").waitFor();
     expect(await button.getAttribute("aria-busy")).toBeNull();
     await button.click();
+    await release();
     await page.getByText("The stock can't be reached.").waitFor();
   });
 });

@@ -1,0 +1,59 @@
+import { p5 } from "./p5-bind.ts";
+import { p6 } from "./p6-input.ts";
+
+const ROUNDS = 11;
+const WARM_UP = 2;
+type Name = "byHand" | "ironwood";
+
+const median = (times: number[]): number => times.toSorted((a, b) => a - b)[times.length >> 1]!;
+const pause = (): Promise<unknown> => new Promise((resolve) => setTimeout(resolve, 0));
+
+/** Both sides in turn, each in a page of its own, compared by what they leave. */
+async function inTurn(
+  run: (name: Name) => { took: number; left: string },
+): Promise<{ byHandMs: number; ironwoodMs: number }> {
+  const times: Record<Name, number[]> = { byHand: [], ironwood: [] };
+  for (let round = -WARM_UP; round < ROUNDS; round++) {
+    const left: Partial<Record<Name, string>> = {};
+    for (const name of round % 2 === 0 ? (["byHand", "ironwood"] as const) : (["ironwood", "byHand"] as const)) {
+      await pause();
+      (globalThis as { gc?: () => void }).gc?.();
+      const result = run(name);
+      left[name] = result.left;
+      if (round >= 0) times[name].push(result.took);
+    }
+    if (left.byHand !== left.ironwood)
+      throw new Error(`The two sides differ:\n${firstDifference(left.byHand!, left.ironwood!)}`);
+  }
+  return { byHandMs: median(times.byHand), ironwoodMs: median(times.ironwood) };
+}
+
+function firstDifference(a: string, b: string): string {
+  let place = 0;
+  while (a[place] === b[place]) place++;
+  return `by hand …${a.slice(Math.max(0, place - 80), place + 120)}\nIronwood …${b.slice(Math.max(0, place - 80), place + 120)}`;
+}
+
+Object.assign(globalThis, {
+  p5: () =>
+    inTurn((name) => {
+      const form = p5.newForm();
+      const start = performance.now();
+      const stop = p5[name](form);
+      const took = performance.now() - start;
+      const left = p5.state(form);
+      stop();
+      return { took, left };
+    }),
+  p6: () =>
+    inTurn((name) => {
+      const form = p6.newForm();
+      const stop = p6[name](form);
+      const start = performance.now();
+      p6.type(form);
+      const took = performance.now() - start;
+      const left = p6.state(form);
+      stop();
+      return { took, left };
+    }),
+});

@@ -1,0 +1,107 @@
+/** P6: 10,000 input events through controls that are converted, checked, calculated from and shown. */
+import { type AnyModel, model, newEntry, number } from "../../src/index.ts";
+import { bindForm } from "../../src/page/index.ts";
+
+const ROWS = 100;
+const EVENTS = 10_000;
+const MAXIMUM = 2_000;
+
+function newForm(): HTMLFormElement {
+  const form = document.createElement("form");
+  form.lang = "en";
+  form.innerHTML = Array.from(
+    { length: ROWS },
+    (_, place) =>
+      `<p><label>Girth <input name="girth${place}" inputmode="decimal" autocomplete="off"></label><span id="m${place}" hidden></span><output name="diameter${place}"></output></p>`,
+  ).join("");
+  form.querySelectorAll("input").forEach((input, place) => input.setAttribute("aria-errormessage", `m${place}`));
+  document.body.replaceChildren(form);
+  return form;
+}
+
+/** What is typed, event by event: mostly right, sometimes too large, sometimes no number. */
+const typed = (event: number): string =>
+  event % 10 === 3 ? "abc" : event % 10 === 7 ? String(MAXIMUM + event) : `${event % 1_000}.5`;
+
+function type(form: HTMLFormElement): void {
+  const inputs = [...form.querySelectorAll("input")];
+  for (let event = 0; event < EVENTS; event++) {
+    const input = inputs[event % ROWS]!;
+    input.value = typed(event);
+    input.dispatchEvent(new InputEvent("input", { bubbles: true }));
+  }
+}
+
+const state = (form: HTMLFormElement): string =>
+  [...form.querySelectorAll("p")]
+    .map(
+      (row) =>
+        `${row.querySelector("input")!.value}|${row.querySelector("span")!.textContent}|${row.querySelector("input")!.getAttribute("aria-invalid")}|${row.querySelector("output")!.value}`,
+    )
+    .join("\n");
+
+const shown = new Intl.NumberFormat("en", { maximumFractionDigits: 3 });
+
+export const p6 = {
+  newForm,
+  state,
+  type,
+  /** A handler for each control: reads, checks, writes the output, the error text and the states that go with it. */
+  byHand(form: HTMLFormElement): () => void {
+    const values: (number | undefined)[] = [];
+    form.querySelectorAll("input").forEach((input, place) => {
+      const output = form.querySelector<HTMLOutputElement>(`[name=diameter${place}]`)!;
+      const message = document.getElementById(`m${place}`)!;
+      input.addEventListener("input", () => {
+        const text = input.value.trim().replace(/,(?=\d{3}(\D|$))/g, "");
+        const value = text === "" ? undefined : Number(text);
+        let problem = "";
+        if (value === undefined) problem = "Enter a value.";
+        else if (Number.isNaN(value)) problem = "This is not a number. Enter a number, such as 31.5.";
+        else if (value < 0) problem = "Enter 0 or more.";
+        else if (value > MAXIMUM) problem = `Enter ${shown.format(MAXIMUM)} or less.`;
+        values[place] = Number.isNaN(value) ? undefined : value;
+        const diameter = values[place] === undefined ? "" : shown.format(values[place] / Math.PI);
+        if (output.textContent !== diameter) output.textContent = diameter;
+        if (message.textContent !== problem) {
+          message.textContent = problem;
+          message.hidden = problem === "";
+          input.setCustomValidity(problem);
+          if (problem === "") {
+            input.removeAttribute("aria-invalid");
+            input.removeAttribute("aria-describedby");
+            delete message.dataset["problem"];
+          } else {
+            input.setAttribute("aria-invalid", "true");
+            input.setAttribute("aria-describedby", message.id);
+            message.dataset["problem"] = "wrong";
+          }
+        }
+      });
+    });
+    return () => {};
+  },
+  ironwood(form: HTMLFormElement): () => void {
+    const fields = Object.fromEntries(
+      Array.from({ length: ROWS }, (_, place) => [
+        `girth${place}`,
+        number({ required: true, minimum: 0, maximum: MAXIMUM }),
+      ]),
+    );
+    const declared = Object.fromEntries(
+      Array.from({ length: ROWS }, (_, place) => [
+        `diameter${place}`,
+        number({ display: { maximumFractionDigits: 3 } }),
+      ]),
+    );
+    let trees: AnyModel = model({ ...fields, ...declared });
+    for (let place = 0; place < ROWS; place++)
+      trees = trees.calculated({
+        [`diameter${place}`]: (t: Record<string, number>) => t[`girth${place}`]! / Math.PI,
+      } as never);
+    const entry = newEntry(trees, { locale: "en" });
+    const binding = bindForm(form, entry);
+    entry.check();
+    return () => binding.stop();
+  },
+};
