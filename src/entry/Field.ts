@@ -12,7 +12,6 @@ const noProblems: readonly Problem[] = [];
  * `follow()` and by what is bound.
  */
 export class Field<V = unknown> {
-  readonly pointer: string;
   readonly #content: Value<Content>;
   #shown: Value<boolean> | undefined;
   #problems: Calculation<readonly Problem[]> | undefined;
@@ -26,8 +25,12 @@ export class Field<V = unknown> {
     readonly kind: AnyKind,
   ) {
     this.#entry = entry;
-    this.pointer = pointerTo(name);
     this.#content = new Value(contentOf(entry.startValue(name)), sameContent(kind));
+  }
+
+  /** Where it is in the row: a JSON Pointer (RFC 6901). */
+  get pointer(): string {
+    return pointerTo(this.name);
   }
 
   /** The value; blank while the text can't be read. Writing a value of the right type is always possible by code. */

@@ -79,6 +79,8 @@ export function readNumber(text: string, locale: string, affixes: NumberAffixes 
 /** As {@link readNumber}, but gives the number as a text with ASCII digits and a point, exact at any length. */
 export function readPlain(text: string, locale: string, affixes: NumberAffixes = NO_AFFIXES): string | undefined {
   const { digits, decimal, group, lastGroup, otherGroups, minus } = numberMarks(locale);
+  // What most people type most of the time: digits, and perhaps one point that is the locale's own decimal sign.
+  if (!affixes.percent && (decimal === "." ? plainDecimal : plainDigits).test(text)) return text;
   let rest = withoutAffixes(withoutDirection(text).trim(), affixes, locale);
   const negative = rest.startsWith("-") || rest.startsWith("\u2212") || (minus !== "" && rest.startsWith(minus));
   if (negative) rest = rest.slice(rest.startsWith(minus) ? minus.length : 1).trimStart();
@@ -89,7 +91,11 @@ export function readPlain(text: string, locale: string, affixes: NumberAffixes =
   return affixes.percent ? shifted(signed, -2) : signed;
 }
 
+const plainDigits = /^\d+$/;
+const plainDecimal = /^\d+(?:\.\d+)?$/;
+
 function withoutAffixes(text: string, { units, percent }: NumberAffixes, locale: string): string {
+  if (units.length === 0 && !percent) return text;
   if (percent) return text.replace(new RegExp(`[${BLANKS}]*[%\u066a\ufe6a\uff05]$`), "");
   const lower = text.toLocaleLowerCase(locale);
   for (const unit of units) {

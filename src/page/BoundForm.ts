@@ -5,7 +5,7 @@ import { type Problem, say } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
-import { namedElements } from "./facts.ts";
+import { type NamedElement, namedElements } from "./facts.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { showOutput } from "./output.ts";
 import { bindSummary } from "./problems/summary.ts";
@@ -22,22 +22,23 @@ export class BoundForm implements Listener {
     readonly form: HTMLFormElement,
     readonly entry: Entry,
     private readonly listening: Listening,
+    named: readonly NamedElement[] = namedElements(form),
   ) {
     const language = form.closest("[lang]")?.getAttribute("lang") ?? "";
     if (language !== "") entry.offerLocale(language);
     this.#context = { listening, prefix: form.getAttribute("name") ?? "entry", say: (name) => say(entry.locale, name) };
     form.noValidate = true;
     listening.set(form, this);
-    this.#bindAll();
+    this.#bindAll(named);
     this.#bindSurroundings();
     this.#observer = new MutationObserver((records) => this.#follow(records));
     // Controls tied to the form by `form=` may stand anywhere in the document.
     this.#observer.observe(form.getRootNode(), { childList: true, subtree: true });
   }
 
-  #bindAll(): void {
+  #bindAll(named: readonly NamedElement[]): void {
     const byName = new Map<string, ControlElement[]>();
-    for (const [element, name] of namedElements(this.form)) this.#sort(element, name, byName);
+    for (const [element, name] of named) this.#sort(element, name, byName);
     for (const [name, elements] of byName) this.#bindField(name, elements);
   }
 
@@ -47,7 +48,7 @@ export class BoundForm implements Listener {
       if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
       return;
     }
-    if (["submit", "reset", "button", "image", "file"].includes(element.type)) return;
+    if (element.localName === "input" && notBound.has(element.type)) return;
     const same = byName.get(name);
     if (same === undefined) byName.set(name, [element]);
     else same.push(element);
@@ -66,6 +67,11 @@ export class BoundForm implements Listener {
     const bound = this.#controls.get(name) ?? [];
     if (!(field instanceof Field)) {
       for (const element of elements) this.#bindCalculated(element, name);
+      return;
+    }
+    if (bound.length === 0 && elements.length === 1) {
+      const control = makeControl(field, elements, this.#context);
+      if (control !== undefined) this.#controls.set(name, [control.start()]);
       return;
     }
     const groups = groupsOf(elements, field);
@@ -186,6 +192,9 @@ export class BoundForm implements Listener {
     this.#undoing.stop();
   }
 }
+
+/** Inputs that show no field. */
+const notBound = new Set(["submit", "reset", "button", "image", "file"]);
 
 function* namesIn(node: Element): Iterable<string> {
   for (const element of [node, ...node.querySelectorAll("[name], [data-name]")]) {

@@ -8,7 +8,7 @@ import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
 import { isControl, placeOf } from "./dom.ts";
-import { commandButtons, formFacts, formsIn, pageFacts } from "./facts.ts";
+import { commandButtons, formFacts, formsIn, namedElements, pageFacts } from "./facts.ts";
 import { Listening } from "./listening.ts";
 import { type OutputSource, showOutput } from "./output.ts";
 import { bindStatus } from "./status.ts";
@@ -92,14 +92,15 @@ function bindOutside(root: Document | Element, entries: ReadonlyMap<string, AnyE
 
 /** Binds one form to one entry, whatever the form's name. */
 export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOptions = {}): Binding {
-  const verdicts = judgeForm(formFacts(form), entry.model as AnyModel);
+  const named = namedElements(form);
+  const verdicts = judgeForm(formFacts(form, named), entry.model as AnyModel);
   if (options.strict === true) report(verdicts, true);
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
-  const outside = [...form.elements].some((element) => !form.contains(element));
+  const outside = form.id !== "" && [...form.elements].some((element) => !form.contains(element));
   const listening = new Listening(outside ? form.getRootNode() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  keepForm(new BoundForm(form, entry as Entry, listening), undoing);
+  keepForm(new BoundForm(form, entry as Entry, listening, named), undoing);
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   report(verdicts, false);
   return bindingOf(undoing, verdicts, options.signal);

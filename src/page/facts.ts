@@ -3,13 +3,14 @@ import { fullName, placeOf } from "./dom.ts";
 
 /** A document's elements as the plain facts that the judging of pages asks for; nothing is read before it is asked. */
 class DomFacts implements NamedFacts {
+  readonly tag: string;
+  #attributes: readonly string[] | undefined;
+
   constructor(
     readonly element: Element,
     readonly name: string,
-  ) {}
-
-  get tag(): string {
-    return this.element.localName;
+  ) {
+    this.tag = element.localName;
   }
 
   get place(): string {
@@ -17,7 +18,9 @@ class DomFacts implements NamedFacts {
   }
 
   attribute(name: string): string | undefined {
-    return this.element.getAttribute(name) ?? undefined;
+    // Most attributes that are asked for are not there, and each question to the platform costs.
+    this.#attributes ??= this.element.getAttributeNames();
+    return this.#attributes.includes(name) ? this.element.getAttribute(name)! : undefined;
   }
 
   text(): string {
@@ -39,15 +42,18 @@ export function elementsOf(form: HTMLFormElement): Element[] {
   return named.length === 0 ? controls : [...controls, ...named.filter((element) => !controls.includes(element))];
 }
 
+/** An element with its full name. */
+export type NamedElement = readonly [element: Element, name: string];
+
 /** Each element with its full name. */
-export function namedElements(form: HTMLFormElement): [element: Element, name: string][] {
+export function namedElements(form: HTMLFormElement): NamedElement[] {
   const nested = hasNestedNames(form);
   return elementsOf(form).map((element) => [element, fullName(element, form, nested)]);
 }
 
-export function formFacts(form: HTMLFormElement): FormFacts {
+export function formFacts(form: HTMLFormElement, named: readonly NamedElement[] = namedElements(form)): FormFacts {
   const facts = new DomFacts(form, form.getAttribute("name") ?? "");
-  const controls = namedElements(form).map(([element, name]) => new DomFacts(element, name));
+  const controls = named.map(([element, name]) => new DomFacts(element, name));
   return {
     tag: "form",
     name: facts.name,
@@ -60,7 +66,7 @@ export function formFacts(form: HTMLFormElement): FormFacts {
 
 export function pageFacts(root: ParentNode): PageFacts {
   return {
-    forms: formsIn(root).map(formFacts),
+    forms: formsIn(root).map((form) => formFacts(form)),
     outputs: [...root.querySelectorAll("[data-name]")]
       .filter((element) => element.closest("form") === null)
       .map((element) => new DomFacts(element, element.getAttribute("data-name")!)),

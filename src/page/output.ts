@@ -11,6 +11,10 @@ export type OutputSource = AnyField | (() => unknown);
  */
 export function showOutput(element: Element, source: OutputSource): Stoppable {
   const standIn = element.textContent;
+  let last = standIn;
+  const show = (text: string): void => {
+    if (text !== last) showLines(element, (last = text));
+  };
   const showing = mirror(
     () => {
       const [value, text] =
@@ -19,7 +23,7 @@ export function showOutput(element: Element, source: OutputSource): Stoppable {
           : [source.relevant ? source.value : undefined, shownText(source)];
       if (element.localName === "meter" || element.localName === "progress")
         showNumber(element as HTMLMeterElement, value);
-      else showLines(element, text === "" ? standIn : text);
+      else show(text === "" ? standIn : text);
       if (element.localName === "data") (element as HTMLDataElement).value = value === undefined ? "" : String(value);
       if (element.localName === "time")
         (element as HTMLTimeElement).dateTime = value === undefined ? "" : String(value);

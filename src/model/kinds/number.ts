@@ -123,15 +123,26 @@ function exampleOf({ minimum, maximum }: NumberOptions, whole: boolean): number 
   return maximum !== undefined && sample > maximum ? maximum : sample;
 }
 
+type Show = (value: number) => string;
+const shows = new WeakMap<NumberOptions, Map<string, Show>>();
+
+/** Shows a number as its field says: made once for each locale, as making a formatter costs more than a thousand uses. */
 function shownNumber(value: number, locale: string, options: NumberOptions, whole: boolean): string {
-  const { unit, display = {} } = options;
-  const digits =
-    whole || display.maximumFractionDigits !== undefined || display.style !== undefined
-      ? {}
-      : { maximumFractionDigits: 6 };
-  if (unit === undefined) return numberFormat(locale, { ...digits, ...display }).format(value);
-  if (isKnownUnit(unit)) return numberFormat(locale, { ...digits, ...display, style: "unit", unit }).format(value);
-  return `${numberFormat(locale, { ...digits, ...display }).format(value)}\u00a0${unit}`;
+  let ofField = shows.get(options);
+  if (ofField === undefined) shows.set(options, (ofField = new Map()));
+  let show = ofField.get(locale);
+  if (show === undefined) ofField.set(locale, (show = newShow(options, locale, whole)));
+  return show(value);
+}
+
+function newShow({ unit, display = {} }: NumberOptions, locale: string, whole: boolean): Show {
+  const asItIs = whole || display.maximumFractionDigits !== undefined || display.style !== undefined;
+  const known = unit !== undefined && isKnownUnit(unit);
+  const style = known ? ({ style: "unit", unit } as const) : {};
+  const format = numberFormat(locale, { ...(asItIs ? {} : { maximumFractionDigits: 6 }), ...display, ...style });
+  return unit === undefined || known
+    ? (value) => format.format(value)
+    : (value) => `${format.format(value)}\u00a0${unit}`;
 }
 
 type LimitCheck = readonly [

@@ -18,8 +18,7 @@ export interface ControlContext {
  * control is a file in this folder; this is what they share.
  */
 export abstract class PageControl<E extends HTMLElement = HTMLElement> implements Listener {
-  readonly pointers: readonly string[];
-  readonly #message: ProblemMessage;
+  #message: ProblemMessage | undefined;
   readonly #context: ControlContext;
   #showing: Stoppable | undefined;
   #required = false;
@@ -31,9 +30,11 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     readonly elements: readonly E[],
     context: ControlContext,
   ) {
-    this.pointers = [field.pointer];
     this.#context = context;
-    this.#message = new ProblemMessage(elements, `${context.prefix}-${field.name}-problem`);
+  }
+
+  get pointers(): readonly string[] {
+    return [this.field.pointer];
   }
 
   /** Shows the field from now on. */
@@ -107,8 +108,11 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     if (required !== this.#required) this.showRequired((this.#required = required));
     if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
     if (relevant !== this.#relevant) this.#showRelevant((this.#relevant = relevant));
-    this.#message.show(field.visibleProblems);
-    this.#message.hidden = !relevant;
+    const { visibleProblems } = field;
+    if (visibleProblems.length === 0 && this.#message === undefined) return;
+    this.#message ??= new ProblemMessage(this.elements, `${this.#context.prefix}-${field.name}-problem`);
+    this.#message.show(visibleProblems);
+    this.#message.setHidden(!relevant);
   }
 
   #showRelevant(relevant: boolean): void {
@@ -121,7 +125,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   stop(): void {
     this.#showing?.stop();
-    this.#message.stop();
+    this.#message?.stop();
     for (const element of this.elements)
       if (this.#context.listening.get(element) === this) this.#context.listening.delete(element);
   }

@@ -4,6 +4,8 @@ import type { Field } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
+const misjudging = new Set(["maxlength", "minlength", "pattern"]);
+
 type TextElement = HTMLInputElement | HTMLTextAreaElement;
 
 /** A text field, a field for numbers, or a multi-line text. */
@@ -24,7 +26,7 @@ export class TextControl extends PageControl<TextElement> {
     this.#spins = this.#numeric && element.type === "number";
     if (this.#numeric) this.#becomeText(element as HTMLInputElement);
     // These would cut text off, or judge it otherwise than the model does.
-    for (const name of ["maxlength", "minlength", "pattern"]) element.removeAttribute(name);
+    for (const name of element.getAttributeNames()) if (misjudging.has(name)) element.removeAttribute(name);
     this.#last = element.value;
     this.#focused = element.ownerDocument.activeElement === element;
     this.#takeWhatIsThere();

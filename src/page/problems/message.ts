@@ -21,6 +21,7 @@ export class ProblemMessage {
   #element: HTMLElement | undefined;
   #made = false;
   #shown = "";
+  #hidden = false;
 
   constructor(
     private readonly controls: readonly HTMLElement[],
@@ -46,7 +47,10 @@ export class ProblemMessage {
     }
   }
 
-  set hidden(hidden: boolean) {
+  /** Hides it with its control. */
+  setHidden(hidden: boolean): void {
+    if (hidden === this.#hidden) return;
+    this.#hidden = hidden;
     if (this.#element !== undefined) this.#element.hidden = hidden || this.#shown === "";
   }
 
