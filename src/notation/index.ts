@@ -10,3 +10,15 @@ export {
   shifted,
   unitWays,
 } from "./numbers.ts";
+export {
+  editingDate,
+  editingDateTime,
+  editingTime,
+  isDate,
+  isDateTime,
+  isTime,
+  readDate,
+  readDateTime,
+  readTime,
+  showDateTime,
+} from "./dates.ts";

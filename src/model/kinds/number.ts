@@ -129,7 +129,7 @@ const shows = new WeakMap<NumberOptions, Map<string, Show>>();
 /** Shows a number as its field says: made once for each locale, as making a formatter costs more than a thousand uses. */
 function shownNumber(value: number, locale: string, options: NumberOptions, whole: boolean): string {
   let ofField = shows.get(options);
-  if (ofField === undefined) shows.set(options, (ofField = new Map()));
+  if (ofField === undefined) shows.set(options, (ofField = new Map<string, Show>()));
   let show = ofField.get(locale);
   if (show === undefined) ofField.set(locale, (show = newShow(options, locale, whole)));
   return show(value);
