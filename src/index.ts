@@ -16,6 +16,9 @@ export {
   type BooleanOptions,
   type Choice,
   type CommonOptions,
+  date,
+  type DateOptions,
+  dateTime,
   type GivenOf,
   integer,
   type Language,
@@ -37,6 +40,7 @@ export {
   type SomeOfOptions,
   text,
   type TextOptions,
+  time,
   type ValuesOf,
 } from "./model/index.ts";
 export {

@@ -7,7 +7,7 @@ import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { fileStore, folderStore } from "../src/files/index.ts";
 import { recordName } from "../src/files/recordName.ts";
-import { boolean, model, number, oneOf, type RowOf, someOf, text } from "../src/model/index.ts";
+import { boolean, date, model, time, number, oneOf, type RowOf, someOf, text } from "../src/model/index.ts";
 import type { Store } from "../src/store/index.ts";
 
 const tree = model(
@@ -18,6 +18,8 @@ const tree = model(
     hazards: someOf(["leaning", "dead limbs"]),
     girth: number(),
     fenced: boolean(),
+    planted: date(),
+    watered: time(),
     notes: text(),
   },
   { key: "tag" },
@@ -30,6 +32,8 @@ const row: Row = {
   hazards: ["leaning", "dead limbs"],
   girth: 31.5,
   fenced: true,
+  planted: "2026-11-23",
+  watered: "07:00",
   notes: 'a "quoted"; note,\nof two lines',
 };
 const blank: Row = {
@@ -39,6 +43,8 @@ const blank: Row = {
   hazards: [],
   girth: undefined,
   fenced: false,
+  planted: undefined,
+  watered: undefined,
   notes: "",
 };
 
@@ -77,6 +83,8 @@ describe.each(["ndjson", "csv"])("a %s file", (ending) => {
         { nil: undefined },
       ),
       fenced: fc.boolean(),
+      planted: fc.constantFrom("2028-02-29", undefined),
+      watered: fc.constantFrom("23:59:59", undefined),
       notes: fc.string({ unit: "grapheme" }).map((notes) => (notes.trim() === "" ? "" : notes)),
     });
     await fc.assert(
@@ -97,7 +105,7 @@ describe.each(["ndjson", "csv"])("a %s file", (ending) => {
     await fileStore(path, tree).append(blank);
     const [first, torn, last] = await all(fileStore(path, tree));
     expect([first, last]).toEqual([row, blank]);
-    expect(torn).toMatchObject({ problems: [expect.stringMatching(/not JSON|2 cells, and the heading has 7/)] });
+    expect(torn).toMatchObject({ problems: [expect.stringMatching(/not JSON|2 cells, and the heading has 9/)] });
   });
 
   test("a place that can't be written: plain words, and a retry after the cause is gone succeeds", async () => {

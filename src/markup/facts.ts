@@ -36,7 +36,19 @@ export interface PageFacts {
 
 /** Kinds of controls, as they suit a field. */
 export type ControlSort =
-  "text" | "number" | "checkBox" | "radio" | "select" | "selectMultiple" | "output" | "button" | "hidden" | "other";
+  | "text"
+  | "number"
+  | "date"
+  | "time"
+  | "dateTime"
+  | "checkBox"
+  | "radio"
+  | "select"
+  | "selectMultiple"
+  | "output"
+  | "button"
+  | "hidden"
+  | "other";
 
 const inputSorts: Readonly<Record<string, ControlSort>> = {
   text: "text",
@@ -47,6 +59,9 @@ const inputSorts: Readonly<Record<string, ControlSort>> = {
   password: "text",
   number: "number",
   range: "number",
+  date: "date",
+  time: "time",
+  "datetime-local": "dateTime",
   checkbox: "checkBox",
   radio: "radio",
   submit: "button",
@@ -67,10 +82,7 @@ const tagSorts: Readonly<Record<string, ControlSort>> = {
 export function sortOf(element: ElementFacts): ControlSort {
   if (element.tag === "input") {
     const type = element.attribute("type")?.toLowerCase() ?? "text";
-    return (
-      inputSorts[type] ??
-      (["date", "time", "datetime-local", "month", "week", "color", "file"].includes(type) ? "other" : "text")
-    );
+    return inputSorts[type] ?? (["month", "week", "color", "file"].includes(type) ? "other" : "text");
   }
   if (element.tag === "select") return element.attribute("multiple") === undefined ? "select" : "selectMultiple";
   return tagSorts[element.tag] ?? "output";

@@ -29,6 +29,9 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
     case "someOf":
       return text.split(/;\s*/).map((each) => choiceOf(kind, each));
     case "text":
+    case "date":
+    case "time":
+    case "dateTime":
       return text;
   }
 }

@@ -168,6 +168,56 @@ describe("each control shows its field, and a person changes the field by it", (
     expect(await page.locator("[data-problem=notAChoice]").count()).toBe(0);
   });
 
+  test("dates and times, by the platform's control and by text in the reader's notation", async () => {
+    const { page, errors } = await pageWith(
+      form(`<label>Planted <input name="planted" type="date" id="planted"></label><label>Felled <input name="felled" id="felled"></label>
+        <label>Watered <input name="watered" type="time" id="watered"></label><label>Surveyed <input name="surveyed" type="datetime-local" id="surveyed"></label>`),
+    );
+    await page.evaluate(() => {
+      const { bindPage, date, dateTime, model, newEntry, time } = ironwood;
+      const tree = model({
+        planted: date({ minimum: "1990-01-01" }),
+        felled: date(),
+        watered: time({ default: "07:00" }),
+        surveyed: dateTime(),
+      });
+      const card = newEntry(tree, { locale: "de" });
+      kept["card"] = card;
+      bindPage(document, { card });
+    });
+    expect(await page.locator("#watered").inputValue()).toBe("07:00");
+    await page.fill("#planted", "1989-12-31");
+    await page.fill("#surveyed", "2026-11-23T14:30");
+    await page.fill("#felled", "23.11.26");
+    await page.press("#felled", "Tab");
+    expect(await values(page)).toEqual({
+      planted: "1989-12-31",
+      felled: "2026-11-23",
+      watered: "07:00",
+      surveyed: "2026-11-23T14:30",
+    });
+    expect(await page.locator("#felled").inputValue()).toBe("23.11.2026");
+    expect(await page.locator("[data-problem=rangeUnderflow]").innerText()).toBe("Enter 01.01.1990 or later.");
+    await page.fill("#felled", "31.2.2026");
+    await page.press("#felled", "Tab");
+    expect(await page.locator("[data-problem=badInput]").innerText()).toBe(
+      "This is not a date that exists. Enter a date, such as 23.11.2026.",
+    );
+    expect([await page.locator("#felled").inputValue(), (await values(page))["felled"]]).toEqual([
+      "31.2.2026",
+      undefined,
+    ]);
+    await set(page, { planted: "2000-02-29", watered: "18:45:30" });
+    await page.locator("#planted").press("Tab");
+    expect(await page.locator("#planted").inputValue()).toBe("2000-02-29");
+    expect(await page.locator("#watered").inputValue()).toBe("18:45:30");
+    await page.locator("#planted").press("Delete");
+    await page.getByRole("button", { name: "Save" }).click();
+    await page.waitForSelector("#planted[aria-invalid]");
+    expect((await values(page))["planted"]).toBeUndefined();
+    expect(errors).toEqual([]);
+  });
+
   test("an output shows what is calculated, and the page's own text while it is blank", async () => {
     const { page } = await bound();
     await page.fill("#girth", "31.5");

@@ -37,7 +37,7 @@ export interface Choice<V = unknown> {
 }
 
 /** The names of the kinds of values. */
-export type KindName = "text" | "integer" | "number" | "boolean" | "oneOf" | "someOf";
+export type KindName = "text" | "integer" | "number" | "boolean" | "date" | "time" | "dateTime" | "oneOf" | "someOf";
 
 /**
  * What a value is: its type, its constraints, how it is read from text and written to it.

@@ -2,6 +2,7 @@ import type { Field } from "../../entry/index.ts";
 import type { ControlElement } from "../dom.ts";
 import { CheckBox } from "./checkBox.ts";
 import { CheckBoxSet } from "./checkBoxSet.ts";
+import { DateControl } from "./dateControl.ts";
 import type { ControlContext, PageControl } from "./PageControl.ts";
 import { RadioGroup } from "./radioGroup.ts";
 import { RangeControl } from "./rangeControl.ts";
@@ -9,6 +10,8 @@ import { SelectControl } from "./selectControl.ts";
 import { TextControl } from "./textControl.ts";
 
 export type { ControlContext, PageControl } from "./PageControl.ts";
+
+const dateTypes = new Set(["date", "time", "datetime-local"]);
 
 /** The control for elements that show one field: radio buttons, or the check boxes of a set, come all together. */
 export function makeControl(
@@ -25,6 +28,7 @@ export function makeControl(
       : new CheckBox(field, element as HTMLInputElement, context);
   if (element.type === "radio") return new RadioGroup(field, elements as HTMLInputElement[], context);
   if (element.type === "range") return new RangeControl(field, element as HTMLInputElement, context);
+  if (dateTypes.has(element.type)) return new DateControl(field, element as HTMLInputElement, context);
   if (element.type === "hidden") return undefined;
   return new TextControl(field, element as HTMLInputElement | HTMLTextAreaElement, context);
 }

@@ -105,7 +105,10 @@ export class TextControl extends PageControl<TextElement> {
   focusin(): void {
     this.#focused = true;
     this.#typed = false;
-    if (!this.readOnly) this.#write(this.field.text);
+    if (this.readOnly || this.#element.value === this.field.text) return;
+    this.#write(this.field.text);
+    // A pointer puts the caret where it points; a key or code selects the whole, as the platform would have done.
+    if (!this.#element.matches(":active")) this.#element.select();
   }
 
   override focusout(): void {

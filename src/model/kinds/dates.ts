@@ -1,0 +1,153 @@
+import {
+  editingDate,
+  editingDateTime,
+  editingTime,
+  isDate,
+  isDateTime,
+  isTime,
+  readDate,
+  readDateTime,
+  readTime,
+  showDateTime,
+} from "../../notation/index.ts";
+import type { MessageName } from "../words.ts";
+import {
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  type Reading,
+  requireOption,
+  type Sure,
+} from "./kind.ts";
+
+export interface DateOptions extends CommonOptions<string> {
+  /** The earliest that is right, included; in the value's own form. */
+  readonly minimum?: string | undefined;
+  /** The latest that is right, included. */
+  readonly maximum?: string | undefined;
+  /** How it is shown: ECMA-402's options of `Intl.DateTimeFormat`. A time zone in it is not used, as the value has none. */
+  readonly display?: Intl.DateTimeFormatOptions | undefined;
+}
+
+/** What differs between the three. */
+interface Parts {
+  readonly name: "date" | "time" | "dateTime";
+  readonly expects: string;
+  readonly unreadable: MessageName;
+  readonly example: string;
+  readonly display: Intl.DateTimeFormatOptions;
+  belongs(value: unknown): boolean;
+  read(text: string, locale: string): string | undefined;
+  edit(value: string, locale: string): string;
+}
+
+/**
+ * A day of the Gregorian calendar, as `YYYY-MM-DD` (ISO 8601). Blank is `undefined`.
+ *
+ * @throws `unknownOption`, `wrongOption`
+ * @example date({ title: "Planted on", minimum: "1990-01-01" })
+ */
+export function date<const O extends DateOptions>(options?: O): Kind<string, undefined, Sure<O>> {
+  return dated(options ?? {}, {
+    name: "date",
+    expects: "a date as YYYY-MM-DD that exists",
+    unreadable: "badDate",
+    example: "2026-11-23",
+    display: { dateStyle: "medium" },
+    belongs: isDate,
+    read: readDate,
+    edit: editingDate,
+  });
+}
+
+/**
+ * A time of day, as `HH:MM` or `HH:MM:SS` (ISO 8601). Blank is `undefined`.
+ *
+ * @throws `unknownOption`, `wrongOption`
+ * @example time({ title: "Watered at" })
+ */
+export function time<const O extends DateOptions>(options?: O): Kind<string, undefined, Sure<O>> {
+  return dated(options ?? {}, {
+    name: "time",
+    expects: "a time as HH:MM or HH:MM:SS",
+    unreadable: "badTime",
+    example: "14:30",
+    display: { timeStyle: "short" },
+    belongs: isTime,
+    read: readTime,
+    edit: editingTime,
+  });
+}
+
+/**
+ * A date and a time with no zone, as `YYYY-MM-DDTHH:MM[:SS]`: HTML's local date and time. Blank is `undefined`.
+ *
+ * @throws `unknownOption`, `wrongOption`
+ * @example dateTime({ title: "Surveyed at" })
+ */
+export function dateTime<const O extends DateOptions>(options?: O): Kind<string, undefined, Sure<O>> {
+  return dated(options ?? {}, {
+    name: "dateTime",
+    expects: "a date and time as YYYY-MM-DDTHH:MM that exists",
+    unreadable: "badDateTime",
+    example: "2026-11-23T14:30",
+    display: { dateStyle: "medium", timeStyle: "short" },
+    belongs: isDateTime,
+    read: readDateTime,
+    edit: editingDateTime,
+  });
+}
+
+function dated<S extends boolean>(options: DateOptions, parts: Parts): Kind<string, undefined, S> {
+  const display = options.display ?? parts.display;
+  const show = (value: string | undefined, locale: string): string =>
+    value === undefined ? "" : showDateTime(value, locale, withSeconds(value, display));
+  const kind: Kind<string, undefined, S> = {
+    kind: parts.name,
+    options,
+    empty: undefined,
+    expects: parts.expects,
+    missing: "valueMissing",
+    isBlank: (value) => value === undefined,
+    same: (a, b) => a === b || (a !== undefined && b !== undefined && full(a) === full(b)),
+    belongs: (value) => parts.belongs(value),
+    read(text, locale): Reading<string | undefined> {
+      if (text.trim() === "") return { ok: true, value: undefined };
+      const value = parts.read(text, locale);
+      if (value !== undefined) return { ok: true, value };
+      const example = parts.edit(options.examples?.[0] ?? parts.example, locale);
+      return { ok: false, finding: { code: "badInput", message: parts.unreadable, facts: { example } } };
+    },
+    edit: (value, locale) => (value === undefined ? "" : parts.edit(value, locale)),
+    show,
+    check: (value, locale) => checkDate(value, options, (limit) => show(limit, locale)),
+  };
+  checkOptions(kind, ["minimum", "maximum", "display"]);
+  for (const limit of ["minimum", "maximum"] as const)
+    if (options[limit] !== undefined)
+      requireOption(parts.belongs(options[limit]), parts.name, limit, options[limit], parts.expects);
+  return kind;
+}
+
+/** Seconds that are there are shown, whatever the style. */
+function withSeconds(value: string, display: Intl.DateTimeFormatOptions): Intl.DateTimeFormatOptions {
+  const has = /:\d\d:\d\d$/.test(value) && !value.endsWith(":00");
+  return has && display.timeStyle === "short" ? { ...display, timeStyle: "medium" } : display;
+}
+
+/** With seconds, so that texts of ISO 8601 compare as what they say. */
+const full = (value: string): string => (/(^|T)\d\d:\d\d$/.test(value) ? `${value}:00` : value);
+
+function checkDate(
+  value: string,
+  { minimum, maximum }: DateOptions,
+  show: (limit: string) => string,
+): readonly Finding[] {
+  if (minimum !== undefined && full(value) < full(minimum))
+    return [{ code: "rangeUnderflow", message: "tooEarly", facts: { limit: show(minimum) } }];
+  if (maximum !== undefined && full(value) > full(maximum))
+    return [{ code: "rangeOverflow", message: "tooLate", facts: { limit: show(maximum) } }];
+  return nothingFound;
+}
