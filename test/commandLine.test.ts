@@ -53,6 +53,19 @@ describe("ironwood check page", () => {
       expect(unwrapped).toContain(part);
   });
 
+  test("the report that the README prints is the real one", async () => {
+    const readme = readFileSync(join(top, "README.md"), "utf8");
+    const [, shown] = /\$ ironwood (?:check page .*)\n([\s\S]*?)\n```/.exec(readme)!;
+    const { out } = await ironwood(
+      "check",
+      "page",
+      "test/fixtures/misspelled.html",
+      "--model",
+      "examples/tree-card/nursery.ts",
+    );
+    expect(shown).toBe(out.trimEnd());
+  });
+
   test("--json gives the same for programs", async () => {
     const { code, out } = await ironwood("check", "page", "test/fixtures/misspelled.html", ...desk, "--json");
     const report = JSON.parse(out) as { page: string; verdicts: object[] };

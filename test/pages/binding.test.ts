@@ -515,6 +515,57 @@ describe("in code, and as the page changes", () => {
     expect(await page.locator("#notes").inputValue()).toBe("");
   });
 
+  test("binding and unbinding 300 times leaves no listener, no node and no entry", async () => {
+    const { page } = await pageWith(form(controls));
+    const client = await page.context().newCDPSession(page);
+    await client.send("Performance.enable");
+    const measure = async (): Promise<Record<string, number>> => {
+      await client.send("HeapProfiler.collectGarbage");
+      const { metrics } = await client.send("Performance.getMetrics");
+      return Object.fromEntries(
+        metrics
+          .filter(({ name }) => ["JSEventListeners", "Nodes"].includes(name))
+          .map(({ name, value }) => [name, value]),
+      );
+    };
+    const bindOften = (times: number): Promise<number> =>
+      page.evaluate(async (count) => {
+        const { bindPage, boolean, integer, model, newEntry, number, oneOf, someOf, text } = ironwood;
+        const gone: WeakRef<object>[] = [];
+        for (let time = 0; time < count; time++) {
+          const tree = model({
+            tag: text({ required: true }),
+            species: oneOf(["Quercus robur"], { required: true }),
+            condition: oneOf([1, 2, 3]),
+            hazards: someOf(["leaning", "cavity"]),
+            girth: number({ required: true }),
+            stems: integer({ default: 1 }),
+            exposure: integer({ minimum: 0, maximum: 10 }),
+            fenced: boolean(),
+            notes: text(),
+          }).calculated({ diameter: (t) => t.girth / 3 });
+          const card = newEntry(tree);
+          const binding = bindPage(document, { card });
+          card.check();
+          binding.stop();
+          gone.push(new WeakRef(card));
+        }
+        kept["gone"] = gone;
+        await new Promise((resolve) => setTimeout(resolve, 20));
+        return count;
+      }, times);
+    await bindOften(3);
+    const before = await measure();
+    await bindOften(300);
+    const after = await measure();
+    expect(after).toEqual(before);
+    expect(
+      await page.evaluate(
+        () => (kept["gone"] as WeakRef<object>[]).filter((each) => each.deref() !== undefined).length,
+      ),
+    ).toBe(0);
+  });
+
   test("controls outside the form belong to it by form=, and scopes by fieldset names are kept apart", async () => {
     const { page, errors } = await pageWith(
       `<form name="card" id="f"><input name="tag" id="tag"></form><textarea name="notes" form="f" id="notes"></textarea>`,
