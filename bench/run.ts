@@ -7,6 +7,7 @@ import { p2 } from "./p2-many-followers.ts";
 import { p3 } from "./p3-transaction.ts";
 import { p4 } from "./p4-chain.ts";
 import { pageFigures } from "./pages.ts";
+import { sizes } from "./sizes.ts";
 import { table } from "./table.ts";
 
 const all: Comparison[] = [...p1, ...p2, ...p3, ...p4];
@@ -23,17 +24,17 @@ for (const comparison of chosen) {
 }
 figures.push(...(await pageFigures((id) => isWanted(id))));
 console.log(table(figures));
+const measured = await sizes(isWanted);
+for (const { id, work, kilobytes, budget, within } of measured)
+  console.log(
+    `${id}: ${work}: ${kilobytes.toFixed(1)} kB compressed, budget ${budget} kB, within: ${within ? "yes" : "NO"}`,
+  );
 if (args.includes("--json")) {
   const machine = `Node ${process.version}, ${cpus().length} cores`;
-  writeFileSync("bench/results.json", `${JSON.stringify({ machine, figures }, null, 2)}\n`);
+  writeFileSync("bench/results.json", `${JSON.stringify({ machine, figures, sizes: measured }, null, 2)}\n`);
 }
-if (figures.some((each) => !each.within)) {
-  console.error(
-    "Not within budget: " +
-      figures
-        .filter((each) => !each.within)
-        .map((each) => each.id)
-        .join(", "),
-  );
+const over = [...figures, ...measured].filter((each) => !each.within);
+if (over.length > 0) {
+  console.error(`Not within budget: ${over.map((each) => each.id).join(", ")}`);
   process.exitCode = 1;
 }

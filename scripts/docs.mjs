@@ -34,11 +34,15 @@ fill(
   `\`\`\`\n$ ironwood check page test/fixtures/misspelled.html --model examples/tree-card/nursery.ts\n${check.stdout.trimEnd()}\n\`\`\``,
 );
 
-const { machine, figures } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
+const { machine, figures, sizes } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
 const ms = (time) => (time < 10 ? time.toFixed(2) : time.toFixed(0));
 const lines = figures.map(
   ({ id, work, byHandMs, ironwoodMs, ratio, budget, within }) =>
     `| ${id} | ${work} | ${ms(byHandMs)} ms | ${ms(ironwoodMs)} ms | **${ratio.toFixed(2)}×** | ≤ ${budget}× | ${within ? "yes" : "**no**"} |`,
+);
+const sizeLines = sizes.map(
+  ({ id, work, kilobytes, budget, within }) =>
+    `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ≤ ${budget} kB | ${within ? "yes" : "**no**"} |`,
 );
 fill(
   "bench",
@@ -48,5 +52,11 @@ fill(
     "| id | work | by hand | Ironwood | ratio | budget | within |",
     "|---|---|---:|---:|---:|---:|---|",
     ...lines,
+    "",
+    "What a page loads of scripts, built for production and compressed:",
+    "",
+    "| id | page | size | budget | within |",
+    "|---|---|---:|---:|---|",
+    ...sizeLines,
   ].join("\n"),
 );

@@ -1,4 +1,5 @@
 export { IronwoodError, type ErrorCode, type ErrorFacts } from "./errors/index.ts";
+export { Decimal, type Rounding } from "./notation/index.ts";
 export {
   type Change,
   follow,
@@ -18,6 +19,8 @@ export {
   type CommonOptions,
   date,
   type DateOptions,
+  decimal,
+  type DecimalOptions,
   dateTime,
   type GivenOf,
   integer,

@@ -1,19 +1,9 @@
 import { Calculation } from "../engine/index.ts";
-import {
-  type AnyKind,
-  BLANK,
-  boolean,
-  isEngines,
-  number,
-  pointerTo,
-  type Problem,
-  reportOnce,
-  text,
-} from "../model/index.ts";
+import { type AnyKind, BLANK, isEngines, pointerTo, type Problem, reportOnce } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
+import { plainKind } from "./plainKind.ts";
 
 const noProblems: readonly Problem[] = [];
-const kinds: Readonly<Record<string, AnyKind>> = { number: number(), boolean: boolean(), string: text() };
 
 /** A value worked out from other fields. It can be read, shown and followed like any other, and not entered. */
 export class CalculatedField<V = unknown> {
@@ -37,9 +27,9 @@ export class CalculatedField<V = unknown> {
     );
   }
 
-  /** What its value is; where the model does not say, from the value itself. */
+  /** What its value is, where the model says. */
   get kind(): AnyKind {
-    return this.#entry.model.kindOf(this.name) ?? kinds[typeof this.#value.read()] ?? kinds["string"]!;
+    return this.#entry.model.kindOf(this.name) ?? plainKind;
   }
 
   /** The value as of now; `undefined` while something that it needs is missing or unreadable. */

@@ -6,6 +6,7 @@ import { quoted, type Verdict } from "./verdict.ts";
 const suiting: Readonly<Record<KindName, readonly ControlSort[]>> = {
   text: ["text", "hidden", "output"],
   number: ["text", "number", "hidden", "output"],
+  decimal: ["text", "number", "hidden", "output"],
   integer: ["text", "number", "hidden", "output"],
   date: ["text", "date", "hidden", "output"],
   time: ["text", "time", "hidden", "output"],

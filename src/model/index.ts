@@ -3,6 +3,7 @@ export { addLanguage, say } from "./languages.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
 export type { ChoiceGiven, ChoiceValue } from "./kinds/choices.ts";
 export { date, type DateOptions, dateTime, time } from "./kinds/dates.ts";
+export { decimal, type DecimalOptions } from "./kinds/decimal.ts";
 export type { AnyKind, Choice, CommonOptions, Finding, Kind, KindName, Reading } from "./kinds/kind.ts";
 export { integer, number, type NumberOptions } from "./kinds/number.ts";
 export { oneOf, type OneOfOptions } from "./kinds/oneOf.ts";

@@ -1,3 +1,4 @@
+export { Decimal, type Rounding } from "./Decimal.ts";
 export {
   editingNumber,
   isKnownUnit,

@@ -10,6 +10,7 @@ const guardedFormula = /^'[=+\-@\t\r]/;
 export function toCell(kind: AnyKind, value: unknown, guard: boolean): string {
   if (value === undefined || kind.isBlank(value)) return "";
   if (typeof value === "number") return plainNumber(value);
+  if (kind.kind === "decimal") return (value as { toJSON(): string }).toJSON();
   const text = Array.isArray(value) ? value.join("; ") : String(value);
   return guard && typeof value !== "boolean" && formula.test(text) ? `'${text}` : text;
 }
@@ -28,6 +29,7 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
       return choiceOf(kind, text);
     case "someOf":
       return text.split(/;\s*/).map((each) => choiceOf(kind, each));
+    case "decimal":
     case "text":
     case "date":
     case "time":

@@ -34,7 +34,8 @@ export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReadin
   const problems: Problem[] = [];
   const fields = storedFields(model);
   for (const [name, kind] of fields) {
-    const value = Object.hasOwn(given, name) ? given[name] : undefined;
+    const json = Object.hasOwn(given, name) ? given[name] : undefined;
+    const value = kind.revive === undefined ? json : kind.revive(json);
     if (value === undefined || value === null) row[name] = kind.empty;
     else if (kind.belongs(value)) row[name] = value;
     else problems.push(problem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`));

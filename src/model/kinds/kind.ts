@@ -37,7 +37,8 @@ export interface Choice<V = unknown> {
 }
 
 /** The names of the kinds of values. */
-export type KindName = "text" | "integer" | "number" | "boolean" | "date" | "time" | "dateTime" | "oneOf" | "someOf";
+export type KindName =
+  "text" | "integer" | "number" | "decimal" | "boolean" | "date" | "time" | "dateTime" | "oneOf" | "someOf";
 
 /**
  * What a value is: its type, its constraints, how it is read from text and written to it.
@@ -55,6 +56,8 @@ export interface Kind<V = unknown, Empty = unknown, Sure extends boolean = boole
   same(a: V | Empty, b: V | Empty): boolean;
   /** Whether a value from code is of the type. Constraints are not looked at. */
   belongs(value: unknown): boolean;
+  /** A value from JSON, where JSON has another type for it; what it can't be stays as it is, for `belongs` to refuse. */
+  revive?(json: unknown): unknown;
   read(text: string, locale: string): Reading<V | Empty>;
   /** The text to edit it with. */
   edit(value: V | Empty, locale: string): string;

@@ -22,8 +22,8 @@ export class TextControl extends PageControl<TextElement> {
   constructor(field: Field, element: TextElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
-    this.#numeric = field.kind.kind === "number" || field.kind.kind === "integer";
-    this.#spins = this.#numeric && element.type === "number";
+    this.#numeric = ["number", "integer", "decimal"].includes(field.kind.kind);
+    this.#spins = this.#numeric && field.kind.kind !== "decimal" && element.type === "number";
     if (this.#numeric) this.#becomeText(element as HTMLInputElement);
     // These would cut text off, or judge it otherwise than the model does.
     for (const name of element.getAttributeNames()) if (misjudging.has(name)) element.removeAttribute(name);
