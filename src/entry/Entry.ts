@@ -171,7 +171,7 @@ export class Entry<M extends AnyModel = AnyModel> {
 
   async #save(): Promise<SaveResult<RowOf<M>>> {
     transaction(() => {
-      for (const field of this.core.touched()) field.restoreDefault();
+      for (const field of this.core.inUse()) field.restoreDefault();
       this.core.showAll(true);
     });
     const errors = this.problems.filter((problem) => problem.severity === "error");
@@ -179,7 +179,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     const row = Object.freeze(this.row());
     const title = this.#rowTitle(row);
     if (!this.#isNew && !this.changed) return { ok: true, row, said: say(this.locale, "saved", { title }) };
-    const held = new Map(this.core.touched().map((field) => [field, field.peekContent()]));
+    const held = new Map(this.core.inUse().map((field) => [field, field.peekContent()]));
     this.#busy.write(true);
     this.#abort = platform.newController();
     try {
@@ -201,12 +201,12 @@ export class Entry<M extends AnyModel = AnyModel> {
     this.core.showAll(false);
     if (this.afterSave === "stay") {
       this.core.setStart(row);
-      for (const field of this.core.touched()) field.hideProblems();
+      for (const field of this.core.inUse()) field.hideProblems();
       return;
     }
     const start = startOf(this.model, undefined);
     this.core.setStart(start);
-    for (const field of this.core.touched())
+    for (const field of this.core.inUse())
       if (field.peekContent() === held.get(field)) field.startWith(this.core.startValue(field.name));
     this.#beginnings.write(this.beginnings + 1);
   }
@@ -227,7 +227,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     because({ cause: "revert" }, () =>
       transaction(() => {
         this.core.showAll(false);
-        for (const field of this.core.touched()) field.revert();
+        for (const field of this.core.inUse()) field.revert();
       }),
     );
   }
@@ -237,7 +237,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     transaction(() => {
       this.core.setStart(startOf(this.model, undefined));
       this.core.showAll(false);
-      for (const field of this.core.touched()) field.startWith(this.core.startValue(field.name));
+      for (const field of this.core.inUse()) field.startWith(this.core.startValue(field.name));
       this.#beginnings.write(this.beginnings + 1);
     });
   }

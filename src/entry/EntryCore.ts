@@ -88,7 +88,7 @@ export class EntryCore {
   }
 
   /** The fields that somebody has looked at: all others still hold what they began with. */
-  touched(): Field[] {
+  inUse(): Field[] {
     return [...this.#fields.values()].filter((field) => field instanceof Field);
   }
 
