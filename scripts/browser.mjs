@@ -2,6 +2,15 @@
 import chromium from "@sparticuz/chromium";
 import { chromium as driver } from "playwright-core";
 
+/** Flags of the package that would turn off what the tests prove, or make it one process for all. */
+const unwanted = new Set([
+  "--single-process",
+  "--no-zygote",
+  "--disable-web-security",
+  "--allow-running-insecure-content",
+  "--disable-site-isolation-trials",
+]);
+
 export async function launchBrowser(more = []) {
   const named = process.env.TEST_BROWSER;
   const executablePath = named || (await chromium.executablePath());
@@ -13,8 +22,6 @@ export async function launchBrowser(more = []) {
     "--disable-sync",
     "--no-first-run",
   ];
-  const packed = chromium.args.filter(
-    (arg) => !arg.startsWith("--headless") && arg !== "--single-process" && arg !== "--no-zygote",
-  );
+  const packed = chromium.args.filter((arg) => !arg.startsWith("--headless") && !unwanted.has(arg));
   return driver.launch({ executablePath, headless: true, args: [...(named ? [] : packed), ...quiet, ...more] });
 }

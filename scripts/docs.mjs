@@ -35,11 +35,7 @@ fill(
 );
 
 const { machine, figures, sizes } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
-const ms = (time) => (time < 10 ? time.toFixed(2) : time.toFixed(0));
-const lines = figures.map(
-  ({ id, work, byHandMs, ironwoodMs, ratio, budget, within }) =>
-    `| ${id} | ${work} | ${ms(byHandMs)} ms | ${ms(ironwoodMs)} ms | **${ratio.toFixed(2)}×** | ≤ ${budget}× | ${within ? "yes" : "**no**"} |`,
-);
+const { table } = await createJiti(import.meta.url).import("../bench/table.ts");
 const sizeLines = sizes.map(
   ({ id, work, kilobytes, budget, within }) =>
     `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ≤ ${budget} kB | ${within ? "yes" : "**no**"} |`,
@@ -49,9 +45,7 @@ fill(
   [
     `Medians on ${machine}, both sides in one run:`,
     "",
-    "| id | work | by hand | Ironwood | ratio | budget | within |",
-    "|---|---|---:|---:|---:|---:|---|",
-    ...lines,
+    table(figures),
     "",
     "What a page loads of scripts, built for production and compressed:",
     "",

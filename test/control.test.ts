@@ -13,7 +13,7 @@ beforeEach(() => {
 });
 
 describe("what a text control shows", () => {
-  const facts = { focused: true, typed: false, composing: false, cause: "code", own: false };
+  const facts = { focused: true, composing: false, cause: "code", own: false };
   test.each([
     ["without the focus, the display format", { ...facts, focused: false }, "display"],
     ["its own typing stays as it is", { ...facts, cause: "typed", own: true }, "keep"],

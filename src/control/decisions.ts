@@ -3,8 +3,6 @@ import { plainNumber } from "../notation/index.ts";
 /** What a text control knows about itself when it is about to show its field. */
 export interface TextFacts {
   readonly focused: boolean;
-  /** Whether a person typed since the control got the focus. */
-  readonly typed: boolean;
   readonly composing: boolean;
   /** What brought the change about. */
   readonly cause: string;
@@ -66,12 +64,12 @@ const clamped = (value: number, minimum: number, maximum: number): number =>
   Math.min(maximum, Math.max(minimum, value));
 const fractionDigits = (value: number): number => plainNumber(value).split(".")[1]?.length ?? 0;
 
-/** What a key does to a spinner: so many steps, or to a limit; `undefined` when it does nothing. */
-export function spinnerKey(key: string): number | "minimum" | "maximum" | undefined {
+/** How many steps a key moves a spinner; `undefined` when it does nothing. */
+export function spinnerKey(key: string): number | undefined {
   return spinnerKeys[key];
 }
 
-const spinnerKeys: Readonly<Record<string, number | "minimum" | "maximum">> = {
+const spinnerKeys: Readonly<Record<string, number>> = {
   ArrowUp: 1,
   ArrowDown: -1,
   PageUp: 10,

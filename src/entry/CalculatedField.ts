@@ -70,7 +70,6 @@ export class CalculatedField<V = unknown> {
   readonly changed = false;
   readonly required = false;
   readonly readOnly = true;
-  readonly checking = false;
 }
 
 function worked(work: (row: never) => unknown, reader: object, name: string): unknown {

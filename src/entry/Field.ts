@@ -155,11 +155,6 @@ export class Field<V = unknown> {
     return this.#entry.model.titleOf(this.name);
   }
 
-  /** Whether an asynchronous check of it is running. */
-  get checking(): boolean {
-    return false;
-  }
-
   /** Goes back to what the entry began with or last saved. */
   revert(): void {
     because({ cause: "revert", field: this }, () => this.#content.write(contentOf(this.#entry.baseline(this.name))));

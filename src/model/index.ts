@@ -21,7 +21,6 @@ export {
   type RowOf,
   type ValuesOf,
 } from "./Model.ts";
-export { titleFrom } from "./names.ts";
 export { nameIn, pointerTo, type Problem, type ProblemCode, problemCodes, type Severity } from "./problem.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, reportOnce } from "./reported.ts";

@@ -24,8 +24,8 @@ export const messageNames = [
   "tooShort",
   "rangeUnderflow",
   "rangeOverflow",
-  "tooEarly",
-  "tooLate",
+  "beforeMinimum",
+  "afterMaximum",
   "notOver",
   "notUnder",
   "stepMismatch",
@@ -39,9 +39,7 @@ export const messageNames = [
   "savedTo",
   "problemCount",
   "notSet",
-  "calculated",
   "readOnly",
-  "busy",
 ] as const;
 
 export type MessageName = (typeof messageNames)[number];

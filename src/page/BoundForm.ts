@@ -170,14 +170,13 @@ export class BoundForm implements Listener {
         output.stop();
         this.#outputs.delete(element);
       }
-    const nested = this.form.querySelector("fieldset[name]") !== null;
     const byName = new Map<string, ControlElement[]>();
     for (const [element, name] of namedElements(this.form))
       if (names.has(element.getAttribute("name") ?? element.getAttribute("data-name") ?? ""))
         this.#sort(element, name, byName);
     for (const name of this.#controls.keys()) {
       const last = name.slice(name.lastIndexOf(".") + 1);
-      if (names.has(last) || (nested && names.has(name))) byName.set(name, byName.get(name) ?? []);
+      if (names.has(last)) byName.set(name, byName.get(name) ?? []);
     }
     for (const [name, elements] of byName) this.#bindField(name, elements);
   }

@@ -296,6 +296,20 @@ describe("focus, caret and composition", () => {
     expect(await page.locator("#notes").inputValue()).toBe("樫");
   });
 
+  test("a revert in the middle of composing rewrites the control when the text is composed", async () => {
+    const { page } = await bound();
+    await page.locator("#notes").focus();
+    const client = await page.context().newCDPSession(page);
+    await client.send("Input.imeSetComposition", { text: "ka", selectionStart: 2, selectionEnd: 2 });
+    await page.evaluate(() => {
+      const card = kept["card"] as { values: Values; revert(): void };
+      card.values["notes"] = "by code";
+      card.revert();
+    });
+    await client.send("Input.insertText", { text: "樫" });
+    expect([await page.locator("#notes").inputValue(), (await values(page))["notes"]]).toEqual(["", ""]);
+  });
+
   test("what was in a control before it was bound counts as typed", async () => {
     const { page } = await bound(controls, async (early) => {
       await early.fill("#tag", "AB-0007");

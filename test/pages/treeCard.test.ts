@@ -206,6 +206,16 @@ describe("Tree card", () => {
     expect(await page.locator("main img").count()).toBe(0);
     expect(await page.title()).toContain("<img");
     expect(errors).toEqual([]);
+    // The page really is under a strict policy: markup from text is refused by the browser itself.
+    const refused = await page.evaluate(() => {
+      try {
+        document.createElement("div").innerHTML = "<b>markup</b>";
+        return "not refused";
+      } catch (error) {
+        return String(error);
+      }
+    });
+    expect(refused).toMatch(/TrustedHTML/);
   });
 
   test.each(["light", "dark"] as const)(

@@ -23,8 +23,8 @@ export const german: Language = {
     tooShort: ({ count, limit }) => `Mindestens ${limit} Zeichen; dies sind ${count}.`,
     rangeUnderflow: ({ limit }) => `Geben Sie ${limit} oder mehr ein.`,
     rangeOverflow: ({ limit }) => `Geben Sie ${limit} oder weniger ein.`,
-    tooEarly: ({ limit }) => `Geben Sie ${limit} oder etwas Späteres ein.`,
-    tooLate: ({ limit }) => `Geben Sie ${limit} oder etwas Früheres ein.`,
+    beforeMinimum: ({ limit }) => `Geben Sie ${limit} oder etwas Späteres ein.`,
+    afterMaximum: ({ limit }) => `Geben Sie ${limit} oder etwas Früheres ein.`,
     notOver: ({ limit }) => `Geben Sie mehr als ${limit} ein.`,
     notUnder: ({ limit }) => `Geben Sie weniger als ${limit} ein.`,
     stepMismatch: ({ limit }) => `Geben Sie ein Vielfaches von ${limit} ein.`,
@@ -39,8 +39,6 @@ export const german: Language = {
     problemCount: ({ count }) =>
       `Noch nicht gespeichert: ${counted(count, "Angabe braucht", "Angaben brauchen")} Ihre Aufmerksamkeit.`,
     notSet: () => "nicht gesetzt",
-    calculated: () => "Das wird berechnet und folgt den anderen Angaben.",
     readOnly: () => "Das lässt sich hier nicht ändern.",
-    busy: () => "Das Letzte ist noch nicht fertig.",
   },
 };

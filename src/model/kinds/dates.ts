@@ -146,8 +146,8 @@ function checkDate(
   show: (limit: string) => string,
 ): readonly Finding[] {
   if (minimum !== undefined && full(value) < full(minimum))
-    return [{ code: "rangeUnderflow", message: "tooEarly", facts: { limit: show(minimum) } }];
+    return [{ code: "rangeUnderflow", message: "beforeMinimum", facts: { limit: show(minimum) } }];
   if (maximum !== undefined && full(value) > full(maximum))
-    return [{ code: "rangeOverflow", message: "tooLate", facts: { limit: show(maximum) } }];
+    return [{ code: "rangeOverflow", message: "afterMaximum", facts: { limit: show(maximum) } }];
   return nothingFound;
 }

@@ -15,7 +15,8 @@ export class TextControl extends PageControl<TextElement> {
   readonly #spins: boolean;
   #focused = false;
   #composing = false;
-  #typed = false;
+  /** Whether something that a person asked for waits until the text is composed. */
+  #rewriteLater = false;
   /** What the element held when it was last written or read here. */
   #last = "";
 
@@ -56,13 +57,13 @@ export class TextControl extends PageControl<TextElement> {
     const change = changeNow();
     const what = whatToShow({
       focused: this.#focused,
-      typed: this.#typed,
       composing: this.#composing,
       cause: change.cause,
       own: change.cause === "typed" && change.control === this.#element,
     });
     if (what === "display") this.#write(display);
     else if (what === "text") this.#write(field.text);
+    else if (what === "later") this.#rewriteLater = true;
     if (this.#spins) this.#showRange();
   }
 
@@ -88,7 +89,9 @@ export class TextControl extends PageControl<TextElement> {
 
   compositionend(): void {
     this.#composing = false;
-    this.#take();
+    if (!this.#rewriteLater) return this.#take();
+    this.#rewriteLater = false;
+    this.#write(this.field.text);
   }
 
   change(): void {
@@ -97,14 +100,12 @@ export class TextControl extends PageControl<TextElement> {
   }
 
   #take(): void {
-    this.#typed = true;
     this.#last = this.#element.value;
     this.enter(this.#element.value, this.#element);
   }
 
   focusin(): void {
     this.#focused = true;
-    this.#typed = false;
     if (this.readOnly || this.#element.value === this.field.text) return;
     this.#write(this.field.text);
     // A pointer puts the caret where it points; a key or code selects the whole, as the platform would have done.
@@ -121,7 +122,7 @@ export class TextControl extends PageControl<TextElement> {
   keydown(event: KeyboardEvent): void {
     if (!this.#spins || this.readOnly || event.altKey || event.ctrlKey || event.metaKey) return;
     const what = spinnerKey(event.key);
-    if (typeof what !== "number" || this.field.unreadable) return;
+    if (what === undefined || this.field.unreadable) return;
     event.preventDefault();
     this.choose(
       stepped(this.field.value as number | undefined, what, this.field.kind.options as StepLimits),
