@@ -29,6 +29,7 @@ export async function pageFigures(wanted: (id: string) => boolean): Promise<Figu
       outDir,
       target: "es2023",
       minify: true,
+      rolldownOptions: { output: { codeSplitting: false } },
     },
   });
   const browser = await launchBrowser(["--js-flags=--expose-gc"]);

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from "@jest/globals";
 import fc from "fast-check";
 import { command, notices } from "../src/command/index.ts";
-import { firstWrong, pressSave, spinnerKey, stepped, whatToShow } from "../src/control/index.ts";
+import { firstWrong, pressSave, spinnerKey, whatToShow } from "../src/control/index.ts";
 import { type Entry, newEntry } from "../src/entry/index.ts";
 import { nearestName } from "../src/errors/index.ts";
 import { follow, platform } from "../src/engine/index.ts";
@@ -47,7 +47,7 @@ describe("a spinner", () => {
     [2.5, -1, { step: 1 }, 2],
     [7, 1, { minimum: 1, step: 5 }, 11],
   ])("from %s, %s steps in %j gives %s", (value, times, limits, right) => {
-    expect(stepped(value, times, limits)).toBe(right);
+    expect(number(limits).stepped!(value, times)).toBe(right);
   });
 
   test("property: stays inside its limits and on its grid", () => {
@@ -58,7 +58,7 @@ describe("a spinner", () => {
         fc.integer({ min: -30, max: 30 }),
         fc.constantFrom(0.01, 0.1, 0.25, 1, 5),
         (start, times, step) => {
-          const value = stepped(start, times, { minimum: -10, maximum: 10, step });
+          const value = number({ minimum: -10, maximum: 10, step }).stepped!(start, times);
           expect(value).toBeGreaterThanOrEqual(-10);
           expect(value).toBeLessThanOrEqual(10);
           expect(Math.abs((value + 10) / step - Math.round((value + 10) / step))).toBeLessThan(1e-6);

@@ -2,9 +2,8 @@ export {
   firstWrong,
   type PlacedControl,
   spinnerKey,
-  stepped,
-  type StepLimits,
   type TextFacts,
   whatToShow,
 } from "./decisions.ts";
 export { pressSave, type SaveOutcome } from "./saving.ts";
+export { listKey, matching, type Matches } from "./matching.ts";

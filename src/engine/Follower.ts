@@ -1,5 +1,5 @@
 import type { Calculation } from "./Calculation.ts";
-import { begin, CHECK, CLEAN, dropAll, dropUnused, hasUnused, setTracker, STOPPED, Target, tracker } from "./graph.ts";
+import { begin, CHECK, CLEAN, dropAll, dropUnused, hasUnused, setTracker, type Source, STOPPED, Target, track, tracker } from "./graph.ts";
 import type { Signal } from "./platform.ts";
 import { type Change, enqueue, type Waiting } from "./passes.ts";
 import { sameValue } from "./sameValue.ts";
@@ -27,10 +27,21 @@ export class Follower<T> extends Target implements Stoppable, Waiting {
     private react: Reaction<T> | undefined,
     readonly name: string,
     signal?: Signal,
+    /** Whether not to look now: for what shows already what it would show; then {@link watch} says what to wait for. */
+    later = false,
   ) {
     super();
     if (signal !== undefined) this.stopWith(signal);
-    if (this.state !== STOPPED) this.lookFirst();
+    if (later) this.state = CLEAN;
+    else if (this.state !== STOPPED) this.lookFirst();
+  }
+
+  /** Looks when one of these changes, as if it had read them; it is told so before it has looked for the first time. */
+  watch(...sources: readonly Source[]): void {
+    const previous = tracker;
+    begin(this);
+    for (const source of sources) track(source, this);
+    setTracker(previous);
   }
 
   override queue(): void {
@@ -117,4 +128,9 @@ const nothing = (): void => {};
  */
 export function mirror(work: () => void, name = "a mirror"): Stoppable {
   return new Follower<void>(work, undefined, name);
+}
+
+/** A {@link mirror} of what is shown already: it does its work when what it is told to watch changes. */
+export function laterMirror(work: () => void, name: string): Follower<unknown> {
+  return new Follower<unknown>(work, undefined, name, undefined, true);
 }

@@ -1,6 +1,6 @@
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
-export { Follower, mirror, type Reaction, type Stoppable } from "./Follower.ts";
+export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./Follower.ts";
 export { untracked } from "./graph.ts";
 export { record, type Restorable } from "./journal.ts";
 export { because, type Change, changeNow } from "./passes.ts";

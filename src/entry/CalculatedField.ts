@@ -38,11 +38,11 @@ export class CalculatedField<V = unknown> {
   }
 
   get text(): string {
-    return this.blank ? "" : this.kind.edit(this.value, this.#entry.locale);
+    return this.blank ? "" : this.kind.edit(this.value, this.#entry.locale, this.#entry.timeZone);
   }
 
   get display(): string {
-    return this.blank ? "" : this.kind.show(this.value, this.#entry.locale);
+    return this.blank ? "" : this.kind.show(this.value, this.#entry.locale, this.#entry.timeZone);
   }
 
   get blank(): boolean {
@@ -51,6 +51,11 @@ export class CalculatedField<V = unknown> {
 
   get title(): string {
     return this.#entry.model.titleOf(this.name);
+  }
+
+  /** The locale that it is shown in. */
+  get locale(): string {
+    return this.#entry.locale;
   }
 
   get relevant(): boolean {
@@ -67,6 +72,7 @@ export class CalculatedField<V = unknown> {
   }
 
   readonly unreadable = false;
+  readonly outOfDate = false;
   readonly changed = false;
   readonly required = false;
   readonly readOnly = true;

@@ -8,14 +8,19 @@ import {
   type KindOf,
   type NamesOf,
   type Problem,
+  putIn,
+  type ReadRowOf,
   type RowOf,
   say,
+  valueIn,
   type ValuesOf,
 } from "../model/index.ts";
+import { workOut } from "./Answer.ts";
 import type { CalculatedField } from "./CalculatedField.ts";
 import type { Content } from "./content.ts";
 import { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
+import type { FieldGroup } from "./FieldGroup.ts";
 import { fieldsOf, valuesOf } from "./members.ts";
 
 /** What a save function may answer: a text for the status line, or where the row was put. */
@@ -31,6 +36,8 @@ export interface EntryOptions<M> {
   readonly save?: ((row: RowOf<M>, context: { signal: Signal }) => SaveAnswer | Promise<SaveAnswer>) | undefined;
   /** A BCP 47 tag; default: the page's `lang` once it is bound, else the runtime's. */
   readonly locale?: string | undefined;
+  /** An IANA name, as `Europe/Berlin`: by whose clock instants are read and shown; default: the runtime's. */
+  readonly timeZone?: string | undefined;
   /** What follows a save: the entry stays as it is (the default), or a blank one begins. */
   readonly afterSave?: "stay" | "startNew" | undefined;
 }
@@ -42,12 +49,17 @@ export type SaveResult<Row> =
 
 /** An entry's fields by name: those that can be entered, and those that are calculated. */
 export type EntryFields<M> = {
-  readonly [N in DeclaredNames<M>]: Field<FieldValue<KindOf<M, N>>>;
+  readonly [N in DeclaredNames<M>]: FieldOf<KindOf<M, N>>;
 } & {
   readonly [N in Exclude<NamesOf<M>, DeclaredNames<M>>]: CalculatedField<
     NonNullable<ValuesOf<M>[N & keyof ValuesOf<M>]>
   >;
 };
+
+/** A field of a kind, or the fields of a group. */
+type FieldOf<K> = K extends { readonly kind: "group"; readonly group?: infer G extends object }
+  ? FieldGroup<{ readonly [N in keyof G]: FieldOf<G[N]> }>
+  : Field<FieldValue<K>>;
 
 /** One row being filled in or edited, alive. Make one with {@link newEntry} or {@link editEntry}. */
 export class Entry<M extends AnyModel = AnyModel> {
@@ -73,7 +85,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     this.#options = options;
     this.#isNew = isNew;
     this.#localeGiven = options.locale !== undefined;
-    this.core = new EntryCore(model, start, canonical(options.locale));
+    this.core = new EntryCore(model, start, canonical(options.locale), isNew, knownZone(options.timeZone));
     this.values = valuesOf(this.core) as ValuesOf<M>;
     this.fields = fieldsOf(this.core) as EntryFields<M>;
   }
@@ -135,19 +147,43 @@ export class Entry<M extends AnyModel = AnyModel> {
     const patch: Record<string, unknown> = {};
     for (const name of this.core.changedNames.read()) {
       const { kind, value } = this.core.field(name);
-      patch[name] = kind.isBlank(value) ? null : value;
+      putIn(patch, name, kind.isBlank(value) ? null : value);
     }
     return patch;
   }
 
-  /** The row as it would be saved now: what is irrelevant is blank, what is calculated is not in it. */
+  /** The row as it would be saved now: what is irrelevant is blank, what is calculated or of the window is not in it. */
   row(): RowOf<M> {
     const row: Record<string, unknown> = {};
-    for (const name of this.model.names) {
-      const field = this.core.field(name);
-      if (field instanceof Field) row[name] = field.relevant ? field.value : field.kind.empty;
-    }
+    for (const [name, value] of this.#saved()) putIn(row, name, value);
     return row as RowOf<M>;
+  }
+
+  *#saved(): Iterable<[name: string, value: unknown]> {
+    for (const name of this.model.names as readonly string[]) {
+      const field = this.core.field(name);
+      if (field instanceof Field && field.kind.options.saved !== false)
+        yield [name, field.relevant ? field.value : (field.kind.empty as unknown)];
+    }
+  }
+
+  /**
+   * Works an answer out from the fields as of now and puts it into a field, as a button does. Once something that it
+   * read is another, `field.outOfDate` is true, and outputs say so.
+   *
+   * @returns the answer; `undefined` while something that it needs is missing or unreadable: the field is then blank
+   * @example command({ run: () => void desk.answer("estimate", (t) => t.diameter * factors[t.species]) })
+   */
+  answer<N extends DeclaredNames<M>>(
+    name: N,
+    work: (row: ReadRowOf<M>) => FieldValue<KindOf<M, N>>,
+  ): FieldValue<KindOf<M, N>> | undefined {
+    const field = this.core.field(name);
+    if (!(field instanceof Field))
+      throw new IronwoodError("calculatedField", `The field "${name}" is calculated and takes no answer`);
+    const answer = workOut(this.core, work as (row: never) => unknown);
+    transaction(() => field.take(answer));
+    return answer?.value as FieldValue<KindOf<M, N>> | undefined;
   }
 
   /** Makes every problem visible. @returns what is wrong */
@@ -171,21 +207,22 @@ export class Entry<M extends AnyModel = AnyModel> {
 
   async #save(): Promise<SaveResult<RowOf<M>>> {
     transaction(() => {
-      for (const field of this.core.inUse()) field.restoreDefault();
+      for (const field of this.core.inUse()) field.settle();
       this.core.showAll(true);
     });
     const errors = this.problems.filter((problem) => problem.severity === "error");
     if (errors.length > 0) return { ok: false, problems: this.problems };
-    const row = Object.freeze(this.row());
+    const row = Object.freeze(this.row()) as RowOf<M>;
     const title = this.#rowTitle(row);
     if (!this.#isNew && !this.changed) return { ok: true, row, said: say(this.locale, "saved", { title }) };
     const held = new Map(this.core.inUse().map((field) => [field, field.peekContent()]));
     this.#busy.write(true);
     this.#abort = platform.newController();
+    const saved = Object.fromEntries(this.#saved());
     try {
       const answer = await this.#options.save?.(row, { signal: this.#abort.signal });
       because({ cause: "saved" }, () =>
-        transaction(() => this.#settle(row as Readonly<Record<string, unknown>>, held)),
+        transaction(() => this.#settle(saved, held)),
       );
       return { ok: true, row, said: said(answer, title, this.locale) };
     } catch (reason) {
@@ -197,22 +234,22 @@ export class Entry<M extends AnyModel = AnyModel> {
   }
 
   /** After a save: the row is what `changed` compares with; what was typed meanwhile stays. */
-  #settle(row: Readonly<Record<string, unknown>>, held: ReadonlyMap<Field, Content>): void {
+  #settle(saved: Readonly<Record<string, unknown>>, held: ReadonlyMap<Field, Content>): void {
     this.core.showAll(false);
     if (this.afterSave === "stay") {
-      this.core.setStart(row);
+      this.core.setStart({ ...this.core.start(), ...saved });
       for (const field of this.core.inUse()) field.hideProblems();
       return;
     }
     const start = startOf(this.model, undefined);
     this.core.setStart(start);
     for (const field of this.core.inUse())
-      if (field.peekContent() === held.get(field)) field.startWith(this.core.startValue(field.name));
+      if (field.peekContent() === held.get(field)) field.startWith(this.core.startContent(field.name));
     this.#beginnings.write(this.beginnings + 1);
   }
 
   #rowTitle(row: RowOf<M>): string {
-    const key = this.model.parts.key.map((name) => String((row as Record<string, unknown>)[name])).join(" ");
+    const key = this.model.parts.key.map((name) => String(valueIn(row, name))).join(" ");
     return key === "" ? (this.model.title ?? "") : key;
   }
 
@@ -237,7 +274,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     transaction(() => {
       this.core.setStart(startOf(this.model, undefined));
       this.core.showAll(false);
-      for (const field of this.core.inUse()) field.startWith(this.core.startValue(field.name));
+      for (const field of this.core.inUse()) field.startWith(this.core.startContent(field.name));
       this.#beginnings.write(this.beginnings + 1);
     });
   }
@@ -273,29 +310,38 @@ function canonical(locale: string | undefined): string {
   }
 }
 
-/** What a new entry begins with: the defaults, and over them what was given. */
-function startOf(model: AnyModel, given: Readonly<Record<string, unknown>> | undefined): Record<string, unknown> {
-  const start: Record<string, unknown> = {};
-  for (const [name, kind] of Object.entries(model.parts.fields)) {
-    const standard = (kind as { options: { default?: unknown } }).options.default;
-    if (standard !== undefined) start[name] = standard;
+function knownZone(timeZone: string | undefined): string {
+  try {
+    return new Intl.DateTimeFormat("en", { timeZone }).resolvedOptions().timeZone;
+  } catch (cause) {
+    throw new IronwoodError("wrongOption", "The time zone is not known", {
+      received: timeZone,
+      expected: 'an IANA name such as "Europe/Berlin"',
+      cause,
+    });
   }
-  return Object.assign(start, checked(model, given));
 }
 
-function checked(model: AnyModel, given: Readonly<Record<string, unknown>> | undefined): Record<string, unknown> {
-  const values: Record<string, unknown> = {};
-  for (const [name, value] of Object.entries(given ?? {})) {
-    const kind = model.kindOf(name);
-    if (model.isCalculated(name)) continue;
+type Given = Readonly<Record<string, unknown>>;
+
+/** What a new entry begins with: the defaults, and over them what was given; by full names. */
+function startOf(model: AnyModel, given: Given | undefined): Given {
+  return given === undefined ? model.defaults : { ...model.defaults, ...checked(model, given) };
+}
+
+function checked(model: AnyModel, given: Given, group = "", values: Record<string, unknown> = {}): Given {
+  for (const [key, value] of Object.entries(given)) {
+    const name = group === "" ? key : `${group}.${key}`;
+    if (model.isCalculated(name) || value === undefined || value === null) continue;
+    const kind = model.kindOf(name) ?? model.groups.get(name);
     if (kind === undefined) throw unknownName("unknownField", "The field", name, model.names, "the values of an entry");
-    if (value === undefined || value === null) continue;
     if (!kind.belongs(value))
       throw new IronwoodError("wrongType", `The field "${name}" was given a value of another type`, {
         received: value,
         expected: kind.expects,
       });
-    values[name] = value;
+    if (kind.kind === "group") checked(model, value as Given, name, values);
+    else values[name] = value;
   }
   return values;
 }

@@ -1,9 +1,24 @@
 import { unknownName } from "../errors/index.ts";
 import { Calculation, Value } from "../engine/index.ts";
-import { type AnyModel, BLANK, isEngines, newReader, type Problem, reportOnce } from "../model/index.ts";
+import {
+  type AnyKind,
+  type AnyModel,
+  BLANK,
+  type Choice,
+  choiceAt,
+  choiceOf,
+  isEngines,
+  newReader,
+  outerName,
+  type Problem,
+  reportOnce,
+  sameChoices,
+} from "../model/index.ts";
 import { CalculatedField } from "./CalculatedField.ts";
+import { type Content, contentOf, FOLLOWING } from "./content.ts";
 import { Field } from "./Field.ts";
 import { gather } from "./gather.ts";
+import { Proposal } from "./Proposal.ts";
 import { ruleProblem } from "./rules.ts";
 
 export type AnyField = Field | CalculatedField;
@@ -12,43 +27,76 @@ type Conditions = ReadonlyMap<string, (row: never) => boolean>;
 
 /** What an entry's fields share. A field, a condition or a rule comes into being when somebody first looks at it. */
 export class EntryCore {
-  readonly reader: object;
+  #reader: object | undefined;
   readonly #fields = new Map<string, AnyField>();
   readonly #relevance = new Map<string, Calculation<boolean>>();
   readonly #requirement = new Map<string, Calculation<boolean>>();
   readonly #protection = new Map<string, Calculation<boolean>>();
+  readonly #choices = new Map<string, Calculation<readonly Choice[]>>();
   readonly #rules: readonly Calculation<readonly Problem[]>[];
   readonly #rulesAt = new Map<string, Calculation<readonly Problem[]>[]>();
   readonly #start: Value<Readonly<Record<string, unknown>>>;
   readonly #allShown = new Value(false);
   readonly #locale: Value<string>;
-  readonly allProblems: Calculation<readonly Problem[]>;
-  readonly visibleProblems: Calculation<readonly Problem[]>;
-  readonly changedNames: Calculation<readonly string[]>;
+  #allProblems: Calculation<readonly Problem[]> | undefined;
+  #visibleProblems: Calculation<readonly Problem[]> | undefined;
+  #changedNames: Calculation<readonly string[]> | undefined;
   readonly #rowProblems: readonly Calculation<readonly Problem[]>[];
+  /** Told of each field that comes into being: what shows one that nobody had looked at follows it from then on. */
+  readonly whenMade = new Set<(field: Field) => void>();
 
   constructor(
     readonly model: AnyModel,
     start: Readonly<Record<string, unknown>>,
     locale: string,
+    /** Whether defaults and proposals apply. */
+    readonly isNew: boolean,
+    /** An IANA name; the zone by whose clock instants are read and shown. */
+    readonly timeZone: string,
   ) {
     this.#start = new Value(start);
     this.#locale = new Value(locale);
-    this.reader = newReader(model, (name) => this.#readForRule(name));
     this.#rules = model.parts.rules.map((rule) => ruleProblem(rule, this));
     model.parts.rules.forEach((rule, place) => {
       for (const name of rule.shownAt)
         this.#rulesAt.set(name, [...(this.#rulesAt.get(name) ?? []), this.#rules[place]!]);
     });
     this.#rowProblems = this.#rules.filter((_, place) => model.parts.rules[place]!.shownAt.length === 0);
+  }
+
+  get reader(): object {
+    return (this.#reader ??= newReader(this.model, (name) => this.readForRule(name)));
+  }
+
+  get allProblems(): Calculation<readonly Problem[]> {
     // A rule that is shown at several fields is one problem, at its first field.
-    const parts = [
-      ...model.names.map((name) => () => this.#ownProblems(name)),
-      ...this.#rowProblems.map((rule) => () => rule.read()),
-    ];
-    this.allProblems = gather(parts, (part) => part(), "all problems");
-    this.visibleProblems = gather(model.names, (name) => this.#visible(name), "visible problems");
-    this.changedNames = gather(model.names, (name) => (this.field(name).changed ? [name] : []), "what was changed");
+    this.#allProblems ??= gather(
+      [
+        ...this.model.names.map((name) => () => this.#ownProblems(name)),
+        ...this.#rowProblems.map((rule) => () => rule.read()),
+      ],
+      (part) => part(),
+      "all problems",
+    );
+    return this.#allProblems;
+  }
+
+  get visibleProblems(): Calculation<readonly Problem[]> {
+    return (this.#visibleProblems ??= gather(this.model.names, (name) => this.#visible(name), "visible problems"));
+  }
+
+  get changedNames(): Calculation<readonly string[]> {
+    this.#changedNames ??= gather(
+      this.model.names,
+      (name) => (this.field(name).changed ? [name] : []),
+      "what was changed",
+    );
+    return this.#changedNames;
+  }
+
+  /** What the look of every field depends on. */
+  get shared(): readonly [Value<boolean>, Value<string>] {
+    return [this.#allShown, this.#locale];
   }
 
   get where(): string {
@@ -61,7 +109,7 @@ export class EntryCore {
 
   setLocale(locale: string): void {
     this.#locale.write(locale);
-    for (const field of this.#fields.values()) if (field instanceof Field) field.readAgain(locale);
+    for (const field of this.#fields.values()) if (field instanceof Field) field.readAgain();
   }
 
   get allShown(): boolean {
@@ -84,7 +132,23 @@ export class EntryCore {
     if (work !== undefined) return new CalculatedField(this, name, work);
     const kind = this.model.kindOf(name);
     if (kind === undefined) throw unknownName("unknownField", "The field", name, this.model.names, this.where);
-    return new Field(this, name, kind);
+    const field = new Field(this, name, kind);
+    for (const told of this.whenMade) told(field);
+    return field;
+  }
+
+  /** A field only if somebody has looked at it; all others hold what they began with. */
+  madeField(name: string): AnyField | undefined {
+    return this.#fields.get(name);
+  }
+
+  /** Whether nothing but a person or code can change a field or its state. */
+  isPlain(name: string): boolean {
+    const { relevance, requirement, protection, proposals, choices } = this.model.parts;
+    for (const parts of [relevance, requirement, protection, proposals, choices])
+      for (let each: string | undefined = name; parts.size > 0 && each !== undefined; each = outerName(each))
+        if (parts.has(each)) return false;
+    return true;
   }
 
   /** The fields that somebody has looked at: all others still hold what they began with. */
@@ -92,22 +156,67 @@ export class EntryCore {
     return [...this.#fields.values()].filter((field) => field instanceof Field);
   }
 
-  /** What a field begins with. */
-  startValue(name: string): unknown {
-    return this.#start.peek()[name] ?? this.model.kindOf(name)!.empty;
+  /** What a field begins with, and goes back to. */
+  startContent(name: string): Content {
+    const value = this.#start.peek()[name];
+    if (value !== undefined) return contentOf(value);
+    if (this.isNew && this.model.parts.proposals.has(name)) return FOLLOWING;
+    return contentOf(this.model.kindOf(name)!.empty);
   }
 
-  /** What `changed` compares with: what the entry began with or last saved. */
+  /** What `changed` compares with: what the entry began with or last saved, or what is proposed. */
   baseline(name: string): unknown {
-    return this.#start.read()[name] ?? this.model.kindOf(name)!.empty;
+    const value = this.#start.read()[name];
+    if (value !== undefined) return value;
+    if (this.isNew && this.model.parts.proposals.has(name)) return (this.field(name) as Field).proposal!.value;
+    return this.model.kindOf(name)!.empty;
+  }
+
+  /** For what shows fields that nobody has looked at: reads what they began with, to be told when that changes. */
+  start(): Readonly<Record<string, unknown>> {
+    return this.#start.read();
+  }
+
+  newProposal(name: string, kind: AnyKind): Proposal | undefined {
+    const work = this.model.parts.proposals.get(name);
+    return work === undefined ? undefined : new Proposal(work, name, kind, this);
+  }
+
+  /** A field was given a value: the one that is converted from it, and into it, follows it from now on. */
+  letOthersFollow(field: Field): void {
+    for (const name of this.model.parts.proposals.keys()) {
+      const other = this.field(name);
+      if (other === field || !(other instanceof Field) || other.peekContent() === FOLLOWING) continue;
+      if (other.proposal!.reads(field.name) && field.proposal!.reads(name)) other.followAgain();
+    }
+  }
+
+  /** The choices of a field that depend on others; `undefined` where they do not. */
+  dependentChoices(name: string): readonly Choice[] | undefined {
+    const { choices } = this.model.parts;
+    if (choices.size === 0) return undefined;
+    const work = choices.get(name);
+    if (work === undefined) return undefined;
+    let made = this.#choices.get(name);
+    if (made === undefined) {
+      const kind = this.model.kindOf(name)!;
+      made = new Calculation(() => choicesNow(work, this.reader, name, kind), `choices of ${name}`, sameChoices);
+      this.#choices.set(name, made);
+    }
+    return made.read();
   }
 
   setStart(start: Readonly<Record<string, unknown>>): void {
     this.#start.write(start);
   }
 
+  /** What is in a group is relevant only where the group is. */
   isRelevant(name: string): boolean {
-    return this.#condition(this.#relevance, this.model.parts.relevance, name, true);
+    const { relevance } = this.model.parts;
+    if (relevance.size === 0) return true;
+    for (let each: string | undefined = name; each !== undefined; each = outerName(each))
+      if (!this.#condition(this.#relevance, relevance, each, true)) return false;
+    return true;
   }
 
   isRequired(name: string): boolean {
@@ -115,7 +224,13 @@ export class EntryCore {
   }
 
   isReadOnly(name: string): boolean {
-    return this.#condition(this.#protection, this.model.parts.protection, name, false);
+    const { protection } = this.model.parts;
+    const { groups } = this.model;
+    if (protection.size === 0 && groups.size === 0) return false;
+    for (let each: string | undefined = name; each !== undefined; each = outerName(each))
+      if (groups.get(each)?.options.readOnly === true || this.#condition(this.#protection, protection, each, false))
+        return true;
+    return false;
   }
 
   /** The problems of the rules that are shown at a field. */
@@ -134,7 +249,7 @@ export class EntryCore {
     const { problems } = field;
     return problems.every((problem) => problem.pointer === field.pointer)
       ? problems
-      : problems.filter((problem) => problem.pointer === field.pointer);
+      : problems.filter(({ pointer }) => pointer === field.pointer || pointer.startsWith(`${field.pointer}/`));
   }
 
   #condition(made: Map<string, Calculation<boolean>>, declared: Conditions, name: string, without: boolean): boolean {
@@ -149,7 +264,7 @@ export class EntryCore {
   }
 
   /** A field as a rule or calculation sees it. @throws {@link BLANK} when its row type promises a value and there is none */
-  #readForRule(name: string): unknown {
+  readForRule(name: string): unknown {
     const field = this.field(name);
     if (field instanceof CalculatedField) {
       const { value } = field;
@@ -157,7 +272,7 @@ export class EntryCore {
       return value;
     }
     if (!field.relevant) return field.kind.empty;
-    if (field.unreadable) throw BLANK;
+    if (field.proposal?.running === true || field.unreadable) throw BLANK;
     const { value } = field;
     const { options } = field.kind;
     if (field.kind.isBlank(value) && (options.required === true || options.default !== undefined)) throw BLANK;
@@ -176,3 +291,17 @@ function holds(work: (row: never) => boolean, reader: object, name: string, when
     return whenBroken;
   }
 }
+
+function choicesNow(work: (row: never) => unknown, reader: object, name: string, kind: AnyKind): readonly Choice[] {
+  try {
+    const given = (work(reader as never) ?? []) as readonly unknown[];
+    return given.map((each) => (typeof each === "object" ? choiceOf(each) : captioned(each, kind)));
+  } catch (reason) {
+    if (reason === BLANK) return [];
+    if (isEngines(reason)) throw reason;
+    reportOnce(work, "calculationFailed", `The choices of "${name}" threw`, reason);
+    return [];
+  }
+}
+
+const captioned = (value: unknown, { choices = [] }: AnyKind): Choice => choiceAt(choices, value) ?? choiceOf(value);

@@ -1,9 +1,20 @@
 import { IronwoodError, shown } from "../errors/index.ts";
-import { because, Calculation, type Change, Value } from "../engine/index.ts";
-import { type AnyKind, type Finding, pointerTo, type Problem, say } from "../model/index.ts";
-import { type Content, contentFrom, contentOf, sameContent } from "./content.ts";
+import { because, Calculation, type Change, type Follower, Value } from "../engine/index.ts";
+import {
+  type AnyKind,
+  type Choice,
+  type Finding,
+  findChoice,
+  pointerTo,
+  type Problem,
+  type Reading,
+  say,
+} from "../model/index.ts";
+import { type Answer, isOutOfDate } from "./Answer.ts";
+import { type Content, contentFrom, contentOf, FOLLOWING, sameContent } from "./content.ts";
 import type { EntryCore } from "./EntryCore.ts";
 import { sameList } from "./gather.ts";
+import type { Proposal } from "./Proposal.ts";
 
 const noProblems: readonly Problem[] = [];
 
@@ -15,6 +26,9 @@ export class Field<V = unknown> {
   readonly #content: Value<Content>;
   #shown: Value<boolean> | undefined;
   #problems: Calculation<readonly Problem[]> | undefined;
+  #answer: Value<Answer | undefined> | undefined;
+  /** What others propose for it; `undefined` where the model has no proposal. */
+  readonly #proposal: Proposal | undefined;
   /** What is known only to the entry and to the bindings. */
   readonly #entry: EntryCore;
 
@@ -25,7 +39,8 @@ export class Field<V = unknown> {
     readonly kind: AnyKind,
   ) {
     this.#entry = entry;
-    this.#content = new Value(contentOf(entry.startValue(name)), sameContent(kind));
+    this.#proposal = entry.newProposal(name, kind);
+    this.#content = new Value(entry.startContent(name), sameContent(kind));
   }
 
   /** Where it is in the row: a JSON Pointer (RFC 6901). */
@@ -35,7 +50,8 @@ export class Field<V = unknown> {
 
   /** The value; blank while the text can't be read. Writing a value of the right type is always possible by code. */
   get value(): V {
-    return this.#content.read().value as V;
+    const content = this.#content.read();
+    return (content === FOLLOWING ? this.#proposal!.value : content.value) as V;
   }
 
   set value(value: V) {
@@ -45,21 +61,28 @@ export class Field<V = unknown> {
         where: this.#entry.where,
         expected: this.kind.expects,
       });
-    const { value: before, unreadable } = this.#content.peek();
-    if (unreadable === undefined && this.kind.same(before, given)) return;
-    this.#content.write(contentOf(typeof given === "number" ? given + 0 : given));
+    const content = this.#content.peek();
+    if (content !== FOLLOWING && content.unreadable === undefined && this.kind.same(content.value, given)) return;
+    this.#put(contentOf(typeof given === "number" ? given + 0 : given));
   }
 
   /** The text to edit it with: what was typed, else the value in the entry's locale, in full and with no unit. */
   get text(): string {
-    const { text, value } = this.#content.read();
-    return text ?? this.kind.edit(value, this.#entry.locale);
+    const { text, value } = this.#now();
+    return text ?? this.kind.edit(value, this.#entry.locale, this.#entry.timeZone);
   }
 
   /** The text to show it with: in its display format with unit or caption; what can't be read, as it was typed. */
   get display(): string {
-    const { text, value, unreadable } = this.#content.read();
-    return unreadable === undefined ? this.kind.show(value, this.#entry.locale) : text!;
+    const { text, value, unreadable } = this.#now();
+    if (unreadable !== undefined) return text!;
+    const own = this.#entry.dependentChoices(this.name)?.find((choice) => choice.const === value);
+    return own?.title ?? this.kind.show(value, this.#entry.locale, this.#entry.timeZone);
+  }
+
+  /** What can be chosen as of now, in order; `undefined` where anything can be entered. */
+  get choices(): readonly Choice[] | undefined {
+    return this.#entry.dependentChoices(this.name) ?? this.kind.choices;
   }
 
   /** Whether there is a text that can't be read. */
@@ -69,8 +92,21 @@ export class Field<V = unknown> {
 
   /** Whether there is no value: nothing was given, or what was typed can't be read. */
   get blank(): boolean {
-    const { value, unreadable } = this.#content.read();
-    return unreadable !== undefined || this.kind.isBlank(value);
+    return this.unreadable || this.kind.isBlank(this.value);
+  }
+
+  /** Whether its value is what others propose, until somebody gives another. */
+  get follows(): boolean {
+    return this.#content.read() === FOLLOWING;
+  }
+
+  /**
+   * Whether it holds an answer (`entry.answer`) and something that this was worked out from is another now. What a person
+   * or code gives instead is no answer and never out of date.
+   */
+  get outOfDate(): boolean {
+    const answer = this.#answer?.read();
+    return answer !== undefined && this.kind.same(this.value, answer.value) && isOutOfDate(answer, this.#entry);
   }
 
   /**
@@ -80,8 +116,8 @@ export class Field<V = unknown> {
    * @param change - what brought it about, for followers; default: typed
    */
   enter(text: string, change?: Partial<Change>): void {
-    const content = contentFrom(text, this.kind, this.#entry.locale);
-    because({ cause: "typed", field: this, ...change }, () => this.#content.write(content));
+    const content = contentFrom(text, this.#reading(text), this.kind);
+    because({ cause: "typed", field: this, ...change }, () => this.#put(content));
   }
 
   /** Takes a value that a person chose, as {@link enter} takes a text. */
@@ -92,20 +128,23 @@ export class Field<V = unknown> {
   }
 
   /**
-   * To be called when a person leaves the control: a blanked default comes back, and from now on the problems of a
-   * changed field are visible.
+   * To be called when a person leaves the control: its text is tidied, a blanked default comes back, and from now on the
+   * problems of a changed field are visible.
    */
   leave(): void {
-    this.restoreDefault();
+    this.settle();
     if (this.changed) this.showProblems();
   }
 
-  /** Gives a field that was blanked its default back. */
-  restoreDefault(): void {
+  /** Tidies its text, and gives a field that was blanked its default back. */
+  settle(): void {
+    const content = this.#content.peek();
+    if (content === FOLLOWING || content.unreadable !== undefined) return;
+    const { tidy } = this.kind;
+    const value: unknown = tidy === undefined ? content.value : tidy(content.value);
     const standard: unknown = this.kind.options.default;
-    if (standard === undefined) return;
-    const { value, unreadable } = this.#content.peek();
-    if (unreadable === undefined && this.kind.isBlank(value)) this.#content.write(contentOf(standard));
+    if (standard !== undefined && this.kind.isBlank(value)) this.#content.write(contentOf(standard));
+    else if (value !== content.value) this.#content.write(contentOf(value));
   }
 
   /** Makes problems visible from now on. */
@@ -132,10 +171,13 @@ export class Field<V = unknown> {
     return this.#entry.allShown || this.#shownCell().read();
   }
 
-  /** Whether it differs from what the entry began with or last saved; a text that can't be read always does. */
+  /**
+   * Whether it differs from what the entry began with or last saved; a text that can't be read always does, and what is
+   * of the window only never.
+   */
   get changed(): boolean {
-    const { value, unreadable } = this.#content.read();
-    return unreadable !== undefined || !this.kind.same(value, this.#entry.baseline(this.name));
+    if (this.kind.options.saved === false) return false;
+    return this.unreadable || !this.kind.same(this.value, this.#entry.baseline(this.name));
   }
 
   get relevant(): boolean {
@@ -155,9 +197,19 @@ export class Field<V = unknown> {
     return this.#entry.model.titleOf(this.name);
   }
 
-  /** Goes back to what the entry began with or last saved. */
+  /** The locale that its text is read and shown in. */
+  get locale(): string {
+    return this.#entry.locale;
+  }
+
+  /** The IANA name of the zone by whose clock instants are read and shown. */
+  get timeZone(): string {
+    return this.#entry.timeZone;
+  }
+
+  /** Goes back to what the entry began with or last saved: a field that followed others does so again. */
   revert(): void {
-    because({ cause: "revert", field: this }, () => this.#content.write(contentOf(this.#entry.baseline(this.name))));
+    because({ cause: "revert", field: this }, () => this.#content.write(this.#entry.startContent(this.name)));
     this.hideProblems();
   }
 
@@ -166,17 +218,58 @@ export class Field<V = unknown> {
     return this.#content.peek();
   }
 
-  /** For the entry: holds a value as if from the start. */
-  startWith(value: unknown): void {
-    this.#content.write(contentOf(value));
+  /** For the entry: holds something as if from the start. */
+  startWith(content: Content): void {
+    this.#content.write(content);
     this.hideProblems();
   }
 
+  /** For the entry: takes an answer that was worked out. */
+  take(answer: Answer | undefined): void {
+    because({ cause: "command", field: this }, () => {
+      this.#answer ??= new Value<Answer | undefined>(undefined);
+      this.#answer.write(answer);
+      this.value = (answer?.value ?? this.kind.empty) as V;
+    });
+  }
+
   /** For the entry: reads what was typed again, after its locale has changed. */
-  readAgain(locale: string): void {
+  readAgain(): void {
     const { text, unreadable, value } = this.#content.peek();
     if (text === undefined) return;
-    this.#content.write(unreadable === undefined ? contentOf(value) : contentFrom(text, this.kind, locale));
+    this.#content.write(unreadable === undefined ? contentOf(value) : contentFrom(text, this.#reading(text), this.kind));
+  }
+
+  /** For the entry: what others propose for it. */
+  get proposal(): Proposal | undefined {
+    return this.#proposal;
+  }
+
+  /** For the entry: follows what others propose from now on. */
+  followAgain(): void {
+    this.#content.write(FOLLOWING);
+  }
+
+  /** For the bindings: has a follower look when what is shown of the field may change, without looking now. */
+  watchedBy(follower: Follower<unknown>): void {
+    follower.watch(this.#content, ...this.#entry.shared);
+  }
+
+  #put(content: Content): void {
+    this.#content.write(content);
+    if (this.#proposal !== undefined) this.#entry.letOthersFollow(this);
+  }
+
+  #now(): Content {
+    const content = this.#content.read();
+    return content === FOLLOWING ? contentOf(this.#proposal!.value) : content;
+  }
+
+  #reading(text: string): Reading<unknown> {
+    const own = this.#entry.dependentChoices(this.name);
+    const choice = own === undefined ? undefined : findChoice(own, text);
+    if (choice !== undefined && this.kind.kind === "oneOf") return { ok: true, value: choice.const };
+    return this.kind.read(text, this.#entry.locale, this.#entry.timeZone);
   }
 
   #shownCell(): Value<boolean> {
@@ -186,13 +279,30 @@ export class Field<V = unknown> {
 
   #findProblems(): readonly Problem[] {
     if (!this.relevant) return noProblems;
-    const { value, unreadable } = this.#content.read();
+    const { value, unreadable } = this.#now();
     if (unreadable !== undefined) return [this.#problem(unreadable)];
     if (this.kind.isBlank(value)) return this.#whenBlank();
-    const found = this.kind.check(value, this.#entry.locale);
+    const found = this.#check(value);
     const broken = this.#entry.rulesAt(this.name);
     if (found.length === 0) return broken.length === 0 ? noProblems : broken;
     return [...found.map((finding) => this.#problem(finding)), ...broken];
+  }
+
+  /** The kind's own constraints; choices that depend on other fields take the place of the kind's. */
+  #check(value: unknown): readonly Finding[] {
+    const found = this.kind.check(value, this.#entry.locale, this.#entry.timeZone);
+    const own = this.#entry.dependentChoices(this.name);
+    if (own === undefined || this.kind.kind === "text") return found;
+    const foreign = (Array.isArray(value) ? (value as unknown[]) : [value])
+      .filter((each) => !own.some((choice) => choice.const === each))
+      .map(
+        (each): Finding => ({
+          code: "notAChoice",
+          message: "notAChoice",
+          facts: { value: this.kind.show(Array.isArray(value) ? [each] : each, this.#entry.locale) },
+        }),
+      );
+    return [...foreign, ...found.filter(({ code }) => code !== "notAChoice")];
   }
 
   #whenBlank(): readonly Problem[] {
@@ -202,7 +312,12 @@ export class Field<V = unknown> {
     return this.#entry.rulesAt(this.name);
   }
 
-  #problem({ code, message, facts }: Finding): Problem {
-    return { code, message: say(this.#entry.locale, message, facts), severity: "error", pointer: this.pointer };
+  #problem({ code, message, facts, inside = "" }: Finding): Problem {
+    return {
+      code,
+      message: say(this.#entry.locale, message, facts),
+      severity: "error",
+      pointer: this.pointer + inside,
+    };
   }
 }

@@ -1,4 +1,4 @@
-import type { AnyKind, Finding } from "../model/index.ts";
+import type { AnyKind, Finding, Reading } from "../model/index.ts";
 
 /** What a field holds: value and text are one pair, in undo and drafts too. */
 export interface Content {
@@ -9,16 +9,22 @@ export interface Content {
   readonly unreadable: Finding | undefined;
 }
 
+/** What a field holds while it follows what others propose: its value is worked out. */
+export const FOLLOWING: Content = Object.freeze({ value: undefined, text: undefined, unreadable: undefined });
+
 export const contentOf = (value: unknown): Content => ({ value, text: undefined, unreadable: undefined });
 
-/** What a typed text makes of a field. */
-export function contentFrom(text: string, kind: AnyKind, locale: string): Content {
-  const reading = kind.read(text, locale);
-  if (reading.ok) return { value: reading.value, text, unreadable: undefined };
-  return { value: kind.empty, text, unreadable: reading.finding };
-}
+/** What reading a typed text makes of a field. */
+export const contentFrom = (text: string, reading: Reading<unknown>, kind: AnyKind): Content =>
+  reading.ok
+    ? { value: reading.value, text, unreadable: undefined }
+    : { value: kind.empty, text, unreadable: reading.finding };
 
 export const sameContent =
   (kind: AnyKind) =>
   (a: Content, b: Content): boolean =>
-    a.text === b.text && (a.unreadable === undefined) === (b.unreadable === undefined) && kind.same(a.value, b.value);
+    a === b ||
+    (a !== FOLLOWING &&
+      b !== FOLLOWING &&
+      a.text === b.text && (a.unreadable === undefined) === (b.unreadable === undefined) &&
+      kind.same(a.value, b.value));

@@ -8,5 +8,6 @@ export {
   type SaveAnswer,
   type SaveResult,
 } from "./Entry.ts";
-export type { AnyField } from "./EntryCore.ts";
+export { type AnyField, EntryCore } from "./EntryCore.ts";
+export { FieldGroup } from "./FieldGroup.ts";
 export { Field } from "./Field.ts";

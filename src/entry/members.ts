@@ -1,43 +1,65 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
 import type { AnyField, EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
+import { FieldGroup } from "./FieldGroup.ts";
+
+const looksAtAny = new Set(["then", "toJSON", "constructor", "asymmetricMatch", "nodeType", "$$typeof"]);
+
+/** The names right inside a group, or of the model itself. */
+function namesInside({ model }: EntryCore, group: string): Set<string> {
+  const before = group === "" ? "" : `${group}.`;
+  const inside = model.names.filter((name) => name.startsWith(before));
+  return new Set(inside.map((name) => name.slice(before.length).split(".")[0]!));
+}
 
 /**
  * `entry.values` and `entry.fields`: objects whose members are made when they are looked at, and that know the name that
  * was meant when one is misspelled. Symbols, and the names by which consoles and promises look at any object, are not
  * there.
  */
-function members(core: EntryCore, get: (name: string) => unknown, set: (name: string, value: unknown) => void): object {
-  const known = new Set(core.model.names);
-  const looksAtAny = new Set(["then", "toJSON", "constructor", "asymmetricMatch", "nodeType", "$$typeof"]);
+function members(
+  core: EntryCore,
+  group: string,
+  get: (name: string) => unknown,
+  set: (name: string, value: unknown) => void,
+): object {
+  const known = namesInside(core, group);
+  const full = (name: string): string => (group === "" ? name : `${group}.${name}`);
   return new Proxy(Object.create(null) as object, {
     get(_, name) {
       if (typeof name === "symbol" || (looksAtAny.has(name) && !known.has(name))) return undefined;
-      return get(name);
+      return get(full(name));
     },
     set(_, name, value) {
-      set(String(name), value);
+      set(full(String(name)), value);
       return true;
     },
     has: (_, name) => known.has(name as string),
     ownKeys: () => [...known],
     getOwnPropertyDescriptor(_, name) {
       if (!known.has(name as string)) return undefined;
-      return { configurable: true, enumerable: true, writable: true, value: get(name as string) };
+      return { configurable: true, enumerable: true, writable: true, value: get(full(name as string)) };
     },
     deleteProperty: () => false,
     defineProperty: () => false,
   });
 }
 
-export function valuesOf(core: EntryCore): object {
+export function valuesOf(core: EntryCore, group = ""): object {
+  const inner = new Map<string, object>();
   return members(
     core,
+    group,
     (name) => {
+      if (core.model.groups.has(name)) {
+        if (!inner.has(name)) inner.set(name, valuesOf(core, name));
+        return inner.get(name);
+      }
       const field = core.field(name);
       return field.relevant ? field.value : field instanceof Field ? field.kind.empty : undefined;
     },
     (name, value) => {
+      if (core.model.groups.has(name)) return setGroup(core, name, value);
       const field = core.field(name);
       if (!(field instanceof Field))
         throw new IronwoodError("calculatedField", `The field "${name}" is calculated and can't be set`, {
@@ -48,10 +70,27 @@ export function valuesOf(core: EntryCore): object {
   );
 }
 
-export function fieldsOf(core: EntryCore): object {
+/** Sets the fields of a group that are given; the others stay. */
+function setGroup(core: EntryCore, group: string, value: unknown): void {
+  if (typeof value !== "object" || value === null)
+    throw new IronwoodError("wrongType", `The group "${group}" was given no object`, {
+      where: core.where,
+      received: value,
+      expected: core.model.groups.get(group)!.expects,
+    });
+  Object.assign(valuesOf(core, group), value);
+}
+
+export function fieldsOf(core: EntryCore, group = ""): object {
+  const inner = new Map<string, FieldGroup>();
   return members(
     core,
-    (name): AnyField => core.field(name),
+    group,
+    (name): AnyField | FieldGroup => {
+      if (!core.model.groups.has(name)) return core.field(name);
+      if (!inner.has(name)) inner.set(name, new FieldGroup(core, name));
+      return inner.get(name)!;
+    },
     (name) => {
       throw unknownName("unknownField", "A field can't be replaced:", name, core.model.names, core.where);
     },

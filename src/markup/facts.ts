@@ -34,34 +34,38 @@ export interface PageFacts {
   readonly commands: readonly ElementFacts[];
 }
 
-/** Kinds of controls, as they suit a field. */
+/** Sorts of controls, as they suit a field. */
 export type ControlSort =
   | "text"
   | "number"
+  | "range"
   | "date"
   | "time"
   | "dateTime"
+  | "month"
+  | "color"
+  | "file"
   | "checkBox"
   | "radio"
+  | "toggle"
   | "select"
   | "selectMultiple"
+  | "custom"
   | "output"
   | "button"
   | "hidden"
   | "other";
 
 const inputSorts: Readonly<Record<string, ControlSort>> = {
-  text: "text",
-  search: "text",
-  email: "text",
-  url: "text",
-  tel: "text",
-  password: "text",
   number: "number",
-  range: "number",
+  range: "range",
   date: "date",
   time: "time",
   "datetime-local": "dateTime",
+  month: "month",
+  week: "month",
+  color: "color",
+  file: "file",
   checkbox: "checkBox",
   radio: "radio",
   submit: "button",
@@ -71,19 +75,34 @@ const inputSorts: Readonly<Record<string, ControlSort>> = {
   hidden: "hidden",
 };
 
-const tagSorts: Readonly<Record<string, ControlSort>> = {
-  textarea: "text",
-  button: "button",
-  fieldset: "other",
-  object: "other",
-};
-
-/** What a control is to a field. An input type that HTML does not know is a text field, as in HTML. */
-export function sortOf(element: ElementFacts): ControlSort {
-  if (element.tag === "input") {
-    const type = element.attribute("type")?.toLowerCase() ?? "text";
-    return inputSorts[type] ?? (["month", "week", "color", "file"].includes(type) ? "other" : "text");
+/**
+ * What a control is to a field, by its tag, its type and what else tells. An input type that HTML does not know is a text
+ * field, as in HTML; a button with a name, that neither saves, reverts nor runs a command, is a toggle.
+ */
+export function sortBy(tag: string, type: string, multiple: boolean, toggle: boolean): ControlSort {
+  switch (tag) {
+    case "input":
+      return inputSorts[type] ?? "text";
+    case "textarea":
+      return "text";
+    case "select":
+      return multiple ? "selectMultiple" : "select";
+    case "button":
+      return toggle ? "toggle" : "button";
+    case "fieldset":
+    case "object":
+      return "other";
+    default:
+      return tag.includes("-") ? "custom" : "output";
   }
-  if (element.tag === "select") return element.attribute("multiple") === undefined ? "select" : "selectMultiple";
-  return tagSorts[element.tag] ?? "output";
 }
+
+export const sortOf = (element: ElementFacts): ControlSort =>
+  sortBy(
+    element.tag,
+    element.attribute("type")?.toLowerCase() ?? "text",
+    element.attribute("multiple") !== undefined,
+    element.attribute("type")?.toLowerCase() === "button" &&
+      element.attribute("name") !== undefined &&
+      element.attribute("command") === undefined,
+  );

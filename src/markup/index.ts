@@ -5,8 +5,10 @@ export {
   type FormFacts,
   type NamedFacts,
   type PageFacts,
+  sortBy,
   sortOf,
 } from "./facts.ts";
+export { suits } from "./judgeControl.ts";
 export { judgeForm } from "./judgeForm.ts";
 export { type BoundThings, judgePage } from "./judgePage.ts";
 export type { Verdict } from "./verdict.ts";

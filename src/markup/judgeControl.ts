@@ -4,28 +4,43 @@ import { quoted, type Verdict } from "./verdict.ts";
 
 /** The controls that suit each kind of value. */
 const suiting: Readonly<Record<KindName, readonly ControlSort[]>> = {
-  text: ["text", "hidden", "output"],
-  number: ["text", "number", "hidden", "output"],
-  decimal: ["text", "number", "hidden", "output"],
-  integer: ["text", "number", "hidden", "output"],
-  date: ["text", "date", "hidden", "output"],
-  time: ["text", "time", "hidden", "output"],
-  dateTime: ["text", "dateTime", "hidden", "output"],
-  boolean: ["checkBox", "hidden", "output"],
-  oneOf: ["radio", "select", "text", "hidden", "output"],
-  someOf: ["checkBox", "selectMultiple", "hidden", "output"],
+  text: ["text", "color", "month", "select", "custom"],
+  number: ["text", "number", "range", "custom"],
+  decimal: ["text", "number", "custom"],
+  integer: ["text", "number", "range", "custom"],
+  date: ["text", "date", "custom"],
+  time: ["text", "time", "custom"],
+  dateTime: ["text", "dateTime", "custom"],
+  instant: ["text", "dateTime", "custom"],
+  boolean: ["checkBox", "radio", "select", "toggle", "custom"],
+  oneOf: ["radio", "select", "text", "number", "checkBox", "toggle", "custom"],
+  someOf: ["checkBox", "selectMultiple", "toggle", "custom"],
+  list: ["text", "custom"],
+  file: ["file"],
+  group: [],
+  rows: [],
 };
+
+/** Whether a control of some sort can show a field of some kind. An output can show any. */
+export const suits = (sort: ControlSort, kind: KindName): boolean =>
+  sort === "output" || sort === "hidden" || suiting[kind].includes(sort);
 
 const described: Readonly<Record<ControlSort, string>> = {
   text: "a text field",
-  number: "a number field or slider",
+  number: "a number field",
+  range: "a slider",
   date: "a date field",
   time: "a time field",
   dateTime: "a field for date and time",
+  month: "a field for a month or a week",
+  color: "a colour field",
+  file: "a file field",
   checkBox: "a check box",
   radio: "radio buttons",
+  toggle: "toggle buttons",
   select: "a select",
   selectMultiple: "a select with multiple",
+  custom: "a custom element",
   output: "an output",
   button: "a button",
   hidden: "a hidden input",
@@ -35,13 +50,11 @@ const described: Readonly<Record<ControlSort, string>> = {
 /** Whether a control suits its field. */
 export function judgeSort(control: NamedFacts, kind: AnyKind): Verdict | undefined {
   const sort = sortOf(control);
-  if (suiting[kind.kind].includes(sort)) return undefined;
-  const right = suiting[kind.kind]
-    .filter((each) => each !== "hidden" && each !== "output")
-    .map((each) => described[each]);
+  if (suits(sort, kind.kind)) return undefined;
+  const right = suiting[kind.kind].filter((each) => each !== "custom").map((each) => described[each]);
   return {
     code: "unsuitedControl",
-    message: `${capital(described[sort])} does not suit the field ${quoted(control.name)}, which is ${kind.kind}. Right would be ${right.join(" or ")}.`,
+    message: `${capital(described[sort])} does not suit the field ${quoted(control.name)}, which is ${kind.kind}. Right would be ${right.length === 0 ? "an output" : right.join(" or ")}.`,
     place: control.place,
   };
 }
@@ -86,7 +99,7 @@ export function judgeAttributes(control: NamedFacts, kind: AnyKind, name: string
 /** A value that the page gives the control at first, and that is not the model's default. */
 export function judgeInitial(control: NamedFacts, kind: AnyKind, name: string): Verdict[] {
   const initial = control.attribute("value");
-  if (sortOf(control) !== "text" && sortOf(control) !== "number") return [];
+  if (!["text", "number", "range"].includes(sortOf(control))) return [];
   if (initial === undefined || initial === "") return [];
   const standard = kind.options.default as unknown;
   if (String(standard) === initial) return [];

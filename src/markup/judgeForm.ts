@@ -11,9 +11,9 @@ export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
   const known = new Set(model.names);
   for (const control of form.controls) {
     const sort = sortOf(control);
-    if (sort === "button" || control.tag === "fieldset" || control.tag === "object") continue;
+    if (sort === "button" || sort === "other") continue;
     if (control.name === "") {
-      if (sort !== "output" && sort !== "hidden") verdicts.push(noName(control, model));
+      if (sort !== "output" && sort !== "hidden" && sort !== "custom") verdicts.push(noName(control, model));
     } else if (!known.has(control.name)) {
       if (sort !== "hidden") verdicts.push(unknownField(control, form, model));
     } else {
@@ -55,9 +55,13 @@ function judgeField(name: string, all: readonly NamedFacts[], model: AnyModel): 
 }
 
 function judgeOffered(name: string, controls: readonly NamedFacts[], model: AnyModel): Verdict[] {
-  if (model.kindOf(name)!.choices === undefined) return [];
+  const { kind, choices, source } = model.kindOf(name)!;
+  // Choices that depend on other fields, that grow or are asked for can't be compared with what the page lists.
+  if (choices === undefined || source !== undefined || model.parts.choices.has(name)) return [];
   const [first] = controls as [NamedFacts];
-  const ticked = controls.filter((control) => ["radio", "checkBox"].includes(sortOf(control)));
+  const ticked = controls.filter(
+    (control) => sortOf(control) === "radio" || (kind === "someOf" && sortOf(control) === "checkBox"),
+  );
   const verdicts: Verdict[] = [];
   if (ticked.length > 0) {
     const offered = ticked.map((control) => ({ value: control.attribute("value") ?? "on", place: control.place }));
@@ -74,11 +78,13 @@ function judgeOffered(name: string, controls: readonly NamedFacts[], model: AnyM
 
 /** Several controls may show one field, but two of the very same sort are a copy that was not renamed. */
 function repeated(name: string, controls: readonly NamedFacts[], model: AnyModel): Verdict[] {
-  const set = model.kindOf(name)!.choices !== undefined;
+  const set = model.kindOf(name)!.kind === "someOf";
   const seen = new Set<string>();
   return controls.flatMap((control) => {
     const sort = sortOf(control);
-    if (set && (sort === "radio" || sort === "checkBox")) return [];
+    if (sort === "radio" || sort === "toggle" || (set && sort === "checkBox")) return [];
+    // List boxes that show different columns of the same records stay in step.
+    if (sort === "select" && Number(control.attribute("size") ?? 1) > 1) return [];
     const sameSort = `${control.tag} ${control.attribute("type") ?? ""}`;
     if (!seen.has(sameSort)) {
       seen.add(sameSort);

@@ -1,9 +1,11 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
+import type { GroupKind } from "./kinds/group.ts";
 import { type AnyKind } from "./kinds/kind.ts";
 import { titleFrom, whyRefused } from "./names.ts";
+import { flattened } from "./nesting.ts";
 import { problemCodes } from "./problem.ts";
 import type { Rule, RuleOptions } from "./rule.ts";
-import type { CompleteRow, Fields, GivenRow, InProgress, ReadRow } from "./types.ts";
+import type { CompleteRow, Fields, GivenRow, InProgress, KindAt, PathsOf, ReadRow, ValueOf } from "./types.ts";
 
 /** Options of {@link model}. */
 export interface ModelOptions<Name> {
@@ -21,6 +23,8 @@ interface Parts {
   readonly title: string | undefined;
   readonly key: readonly string[];
   readonly calculations: ReadonlyMap<string, Work>;
+  readonly proposals: ReadonlyMap<string, Work>;
+  readonly choices: ReadonlyMap<string, Work>;
   readonly relevance: ReadonlyMap<string, Condition>;
   readonly requirement: ReadonlyMap<string, Condition>;
   readonly protection: ReadonlyMap<string, Condition>;
@@ -36,15 +40,19 @@ type NotTwice<Names, Taken> =
  * know what was added. Make one with {@link model}.
  */
 export class Model<F extends Fields = Fields, C = unknown, R = never> {
-  /** The names of all fields, in order: the declared ones, then those that are only calculated. */
+  /** The full names of all fields, in order: the declared ones, then those that are only calculated. */
   readonly names: readonly string[];
+  /** The declared fields by their full names; those of groups as `place.plot`. */
+  readonly kinds: ReadonlyMap<string, AnyKind>;
+  readonly groups: ReadonlyMap<string, GroupKind>;
+  #defaults: Readonly<Record<string, unknown>> | undefined;
   /** For the compiler only. */
   declare readonly types?: { readonly fields: F; readonly calculated: C; readonly conditional: R };
 
   /** Used by {@link model} and by the calls below. */
   constructor(readonly parts: Parts) {
-    const { fields, calculations } = parts;
-    this.names = [...new Set([...Object.keys(fields), ...calculations.keys()])];
+    ({ kinds: this.kinds, groups: this.groups } = flattened(parts.fields));
+    this.names = [...new Set([...this.kinds.keys(), ...parts.calculations.keys()])];
   }
 
   get title(): string | undefined {
@@ -53,12 +61,26 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
 
   /** The kind of a declared field; `undefined` for one that is only calculated. */
   kindOf(name: string): AnyKind | undefined {
-    return Object.hasOwn(this.parts.fields, name) ? this.parts.fields[name] : undefined;
+    return this.kinds.get(name);
   }
 
   /** What people call a field. */
   titleOf(name: string): string {
-    return this.kindOf(name)?.options.title ?? titleFrom(name);
+    const kind = this.kinds.get(name) ?? this.groups.get(name);
+    return kind?.options.title ?? titleFrom(name.slice(name.lastIndexOf(".") + 1));
+  }
+
+  /** What new entries begin with, by full name. */
+  get defaults(): Readonly<Record<string, unknown>> {
+    if (this.#defaults === undefined) {
+      const defaults: Record<string, unknown> = {};
+      for (const [name, kind] of this.kinds) {
+        const standard: unknown = kind.options.default;
+        if (standard !== undefined) defaults[name] = standard;
+      }
+      this.#defaults = Object.freeze(defaults);
+    }
+    return this.#defaults;
   }
 
   isCalculated(name: string): boolean {
@@ -84,14 +106,41 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
   }
 
   /**
+   * Gives fields of a new entry a value that follows others until a person, or code, gives another; `field.revert()`
+   * makes it follow again. Two fields may propose each other, as centimetres and inches do: the one that was entered
+   * last stands as it was entered, and the other is made from it.
+   *
+   * @example desk.proposed({ inches: (t) => t.centimetres / 2.54, centimetres: (t) => t.inches * 2.54 })
+   */
+  proposed<N extends PathsOf<F>>(work: {
+    readonly [K in N]: (row: ReadRow<F, C, R>) => ValueOf<KindAt<F, K>> | undefined;
+  }): Model<F, C, R> {
+    this.known(Object.keys(work), ".proposed()");
+    return this.with({ proposals: added(this.parts.proposals, work as unknown as Record<string, Work>) });
+  }
+
+  /**
+   * Makes the choices of a field depend on other fields. A value that is no longer among them is kept, shown and is the
+   * problem `notAChoice`. While something that they need is missing there are none.
+   *
+   * @example treeCard.choices({ cultivar: (t) => cultivars[t.species] })
+   */
+  choices<N extends PathsOf<F>>(work: {
+    readonly [K in N]: (row: ReadRow<F, C, R>) => readonly ChoiceOf<ValueOf<KindAt<F, K>>>[];
+  }): Model<F, C, R> {
+    this.known(Object.keys(work), ".choices()");
+    return this.with({ choices: added(this.parts.choices, work as unknown as Record<string, Work>) });
+  }
+
+  /**
    * Makes fields relevant in some cases only. To rules, calculations and the saved row an irrelevant field is blank; what
    * was entered is kept for when it is relevant again.
    *
    * @example treeCard.relevant({ fenceCost: (t) => t.fenced })
    */
-  relevant<N extends keyof F & string>(conditions: {
+  relevant<N extends PathsOf<F>>(conditions: {
     readonly [K in N]: (row: ReadRow<F, C, R>) => boolean;
-  }): Model<F, C, R | N> {
+  }): Model<F, C, R | (N & keyof F)> {
     this.known(Object.keys(conditions), ".relevant()");
     const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
     if (inKey !== undefined)
@@ -102,7 +151,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
   }
 
   /** Makes fields required in some cases. @example treeCard.required({ notes: (t) => t.condition === 3 }) */
-  required<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
+  required<N extends PathsOf<F>>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
     F,
     C,
     R
@@ -114,7 +163,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
   }
 
   /** Lets people not change fields in some cases; code still can. @example treeCard.readOnly({ species: (t) => t.fenced }) */
-  readOnly<N extends keyof F & string>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
+  readOnly<N extends PathsOf<F>>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
     F,
     C,
     R
@@ -128,7 +177,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    *
    * @throws `nameTaken` when another rule or a problem code has the name; `unknownField`
    */
-  rule(name: string, options: RuleOptions<ReadRow<F, C, R>, (keyof F | keyof C) & string>): Model<F, C, R> {
+  rule(name: string, options: RuleOptions<ReadRow<F, C, R>, PathsOf<F> | (keyof C & string)>): Model<F, C, R> {
     if (this.parts.rules.some((rule) => rule.name === name)) throw nameTaken(name, "a rule");
     if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
     const { shownAt = [], holds, message, severity = "error" } = options;
@@ -143,9 +192,13 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
 
   private known(names: readonly string[], where: string): void {
     for (const name of names)
-      if (!this.names.includes(name)) throw unknownName("unknownField", "The field", name, this.names, where);
+      if (!this.names.includes(name) && !this.groups.has(name))
+        throw unknownName("unknownField", "The field", name, [...this.names, ...this.groups.keys()], where);
   }
 }
+
+/** One choice of a field: of a list, one of its items. */
+type ChoiceOf<V> = V extends readonly (infer I)[] ? ChoiceOf<I> : V | { readonly const: V; readonly title: string };
 
 function added<T>(map: ReadonlyMap<string, T>, more: Readonly<Record<string, T>>): ReadonlyMap<string, T> {
   return new Map([...map, ...Object.entries(more)]);
@@ -175,6 +228,8 @@ type PartsOf<M> = M extends {
 
 /** The row that a model's entries save. */
 export type RowOf<M> = CompleteRow<PartsOf<M>["fields"], PartsOf<M>["calculated"], PartsOf<M>["conditional"]>;
+/** The row as rules and calculations are handed it. */
+export type ReadRowOf<M> = ReadRow<PartsOf<M>["fields"], PartsOf<M>["calculated"], PartsOf<M>["conditional"]>;
 /** The values of a model's entry while it is being filled in. */
 export type ValuesOf<M> = InProgress<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
 /** What a model's entry can begin with. */
@@ -214,6 +269,8 @@ export function model<F extends Fields>(fields: F, options: ModelOptions<keyof F
     title: options.title,
     key,
     calculations: none,
+    proposals: none,
+    choices: none,
     relevance: none,
     requirement: none,
     protection: none,

@@ -1,14 +1,31 @@
 export { english } from "./english.ts";
 export { addLanguage, say } from "./languages.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
-export type { ChoiceGiven, ChoiceValue } from "./kinds/choices.ts";
+export { ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
+export { ChoiceSearch, choiceSearch, type FindChoices } from "./ChoiceSearch.ts";
+export { type ChoiceGiven, type ChoiceValue, choiceAt, choiceOf, findChoice, folded, sameChoices } from "./kinds/choices.ts";
 export { date, type DateOptions, dateTime, time } from "./kinds/dates.ts";
 export { decimal, type DecimalOptions } from "./kinds/decimal.ts";
-export type { AnyKind, Choice, CommonOptions, Finding, Kind, KindName, Reading } from "./kinds/kind.ts";
+export { file, type FileOptions, type PickedFile } from "./kinds/file.ts";
+export { group, type GroupKind, type GroupOptions } from "./kinds/group.ts";
+export { instant, type InstantOptions } from "./kinds/instant.ts";
+export type {
+  Added,
+  AnyKind,
+  Choice,
+  ChoiceSource,
+  CommonOptions,
+  Finding,
+  Kind,
+  KindName,
+  Reading,
+} from "./kinds/kind.ts";
+export { list, type ListOptions } from "./kinds/list.ts";
 export { integer, number, type NumberOptions } from "./kinds/number.ts";
 export { oneOf, type OneOfOptions } from "./kinds/oneOf.ts";
+export { rows, type RowsOptions } from "./kinds/rows.ts";
 export { someOf, type SomeOfOptions } from "./kinds/someOf.ts";
-export { text, type TextOptions } from "./kinds/text.ts";
+export { text, type TextFormat, type TextOptions, type Tidying } from "./kinds/text.ts";
 export {
   type AnyModel,
   type DeclaredNames,
@@ -18,12 +35,14 @@ export {
   model,
   type ModelOptions,
   type NamesOf,
+  type ReadRowOf,
   type RowOf,
   type ValuesOf,
 } from "./Model.ts";
+export { flattened, outerName, putIn, valueIn } from "./nesting.ts";
 export { nameIn, pointerTo, type Problem, type ProblemCode, problemCodes, type Severity } from "./problem.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, reportOnce } from "./reported.ts";
 export type { Rule, RuleOptions, Verdict } from "./rule.ts";
-export type { Fields, FieldValue, Shown } from "./types.ts";
+export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";

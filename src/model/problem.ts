@@ -38,8 +38,8 @@ export interface Problem {
   readonly pointer: string;
 }
 
-/** The pointer to a field, with `~` and `/` escaped as RFC 6901 says. */
-export const pointerTo = (name: string): string => `/${name.replaceAll("~", "~0").replaceAll("/", "~1")}`;
+/** The pointer to a field by its full name: `place.plot` is `/place/plot`. Names of fields hold no slash. */
+export const pointerTo = (name: string): string => `/${name.replaceAll("~", "~0").replaceAll(".", "/")}`;
 
-/** The name of the field that a pointer of this model points to; blank for the row as a whole. */
-export const nameIn = (pointer: string): string => pointer.slice(1).replaceAll("~1", "/").replaceAll("~0", "~");
+/** The full name of the field that a pointer points to; blank for the row as a whole. */
+export const nameIn = (pointer: string): string => pointer.slice(1).replaceAll("/", ".").replaceAll("~0", "~");

@@ -23,3 +23,4 @@ export {
   readTime,
   showDateTime,
 } from "./dates.ts";
+export { editingInstant, instantAt, isInstant, localTime, readInstant, showInstant } from "./instants.ts";

@@ -8,6 +8,7 @@ import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
 import { type NamedElement, namedElements } from "./facts.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { showOutput } from "./output.ts";
+import { RestingControls } from "./resting.ts";
 import { bindSummary } from "./problems/summary.ts";
 
 /** A form and the entry it shows: its controls, outputs, save and revert. */
@@ -18,17 +19,27 @@ export class BoundForm implements Listener {
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
 
+  readonly #resting: RestingControls;
+
   constructor(
     readonly form: HTMLFormElement,
     readonly entry: Entry,
     private readonly listening: Listening,
-    named: readonly NamedElement[] = namedElements(form),
+    named: readonly NamedElement[],
   ) {
     const language = form.closest("[lang]")?.getAttribute("lang") ?? "";
     if (language !== "") entry.offerLocale(language);
-    this.#context = { listening, prefix: form.getAttribute("name") ?? "entry", say: (name) => say(entry.locale, name) };
-    form.noValidate = true;
+    this.#context = {
+      listening,
+      prefix: form.getAttribute("name") ?? "entry",
+      say: (name, facts) => say(entry.locale, name, facts),
+    };
+    this.#resting = new RestingControls(entry.core, this.#context, (name, control) =>
+      this.#controls.set(name, [control]),
+    );
+    if (!form.noValidate) form.noValidate = true;
     listening.set(form, this);
+    listening.adopt(form, (element) => this.#wake(element));
     this.#bindAll(named);
     this.#bindSurroundings();
     this.#observer = new MutationObserver((records) => this.#follow(records));
@@ -37,41 +48,68 @@ export class BoundForm implements Listener {
   }
 
   #bindAll(named: readonly NamedElement[]): void {
-    const byName = new Map<string, ControlElement[]>();
+    const byName = new Map<string, ControlElement | ControlElement[]>();
     for (const [element, name] of named) this.#sort(element, name, byName);
     for (const [name, elements] of byName) this.#bindField(name, elements);
+    this.#followBeginning();
   }
 
-  #sort(element: Element, name: string, byName: Map<string, ControlElement[]>): void {
-    if (name === "" || !this.#knows(name)) return;
+  #sort(element: Element, name: string, byName: Map<string, ControlElement | ControlElement[]>): void {
+    if (name === "") return;
     if (!isControl(element)) {
-      if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
+      if ((element.localName === "output" || element.hasAttribute("data-name")) && this.#knows(name))
+        this.#bindOutput(element, name);
       return;
     }
-    if (element.localName === "input" && notBound.has(element.type)) return;
     const same = byName.get(name);
-    if (same === undefined) byName.set(name, [element]);
-    else same.push(element);
+    if (same !== undefined) byName.set(name, Array.isArray(same) ? [...same, element] : [same, element]);
+    else if (this.#knows(name)) byName.set(name, element);
   }
 
   #knows(name: string): boolean {
     return this.entry.model.kindOf(name) !== undefined || this.entry.model.isCalculated(name);
   }
 
+  /** Resting controls show what the entry began with, as long as that, the language and what is visible stay. */
+  #followBeginning(): void {
+    const { core } = this.entry;
+    const told = (field: Field): void => this.#resting.follow(field);
+    core.whenMade.add(told);
+    this.#undoing.add(() => core.whenMade.delete(told));
+    this.#undoing.keep(
+      follow(
+        () => [core.start(), core.locale, core.allShown] as const,
+        ([, , allShown]) => (allShown ? this.#wakeAll() : this.#resting.showAgain()),
+      ),
+    );
+  }
+
+  /** An event came to a control that nobody listens for yet. */
+  #wake(element: EventTarget): Listener | undefined {
+    const name = this.#resting.nameOf(element);
+    if (name === undefined) return undefined;
+    this.#resting.wake(name);
+    return this.#controls.get(name)?.[0];
+  }
+
+  #wakeAll(): void {
+    for (const name of this.#resting.names()) {
+      this.#resting.wake(name);
+      for (const control of this.#controls.get(name) ?? []) control.lookAgain();
+    }
+  }
+
   #bindOutput(element: Element, name: string): void {
     if (!this.#outputs.has(element)) this.#outputs.set(element, showOutput(element, this.entry.core.field(name)));
   }
 
-  #bindField(name: string, elements: readonly ControlElement[]): void {
-    const field = this.entry.core.field(name);
+  #bindField(name: string, given: ControlElement | readonly ControlElement[]): void {
     const bound = this.#controls.get(name) ?? [];
+    if (!Array.isArray(given) && bound.length === 0 && this.#resting.rest(name, given as ControlElement)) return;
+    const elements = Array.isArray(given) ? (given as ControlElement[]) : [given as ControlElement];
+    const field = this.entry.core.field(name);
     if (!(field instanceof Field)) {
       for (const element of elements) this.#bindCalculated(element, name);
-      return;
-    }
-    if (bound.length === 0 && elements.length === 1) {
-      const control = makeControl(field, elements, this.#context);
-      if (control !== undefined) this.#controls.set(name, [control.start()]);
       return;
     }
     const groups = groupsOf(elements, field);
@@ -91,12 +129,13 @@ export class BoundForm implements Listener {
   #bindCalculated(element: ControlElement, name: string): void {
     if (this.#outputs.has(element) || !("readOnly" in element)) return;
     const field = this.entry.core.field(name);
-    element.readOnly = true;
-    if (element.type === "number") (element as HTMLInputElement).type = "text";
+    const input = element as HTMLInputElement;
+    input.readOnly = true;
+    if (input.type === "number") input.type = "text";
     this.#outputs.set(
       element,
       mirror(() => {
-        element.value = field.display;
+        input.value = field.display;
       }, name),
     );
   }
@@ -118,8 +157,9 @@ export class BoundForm implements Listener {
     );
   }
 
-  /** All controls in the order of the page. */
+  /** All controls in the order of the page. Those that rest are woken, since the first of them may be asked for. */
   #inOrder(): PageControl[] {
+    this.#wakeAll();
     const all = [...this.#controls.values()].flat();
     return all.sort((a, b) =>
       a.elements[0]!.compareDocumentPosition(b.elements[0]!) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1,
@@ -127,8 +167,10 @@ export class BoundForm implements Listener {
   }
 
   #find(pointer: string): PageControl | undefined {
+    this.#wakeAll();
     for (const controls of this.#controls.values())
-      for (const control of controls) if (control.pointers.includes(pointer)) return control;
+      for (const control of controls)
+      if (control.pointers.some((own) => pointer === own || pointer.startsWith(`${own}/`))) return control;
     return undefined;
   }
 
@@ -157,7 +199,7 @@ export class BoundForm implements Listener {
     const names = new Set<string>();
     for (const { target, addedNodes, removedNodes } of records) {
       if (target instanceof HTMLSelectElement && target.form === this.form && !this.listening.get(target))
-        names.add(target.name);
+        names.add(lastName(target.name));
       for (const node of [...addedNodes, ...removedNodes])
         if (node instanceof Element) for (const name of namesIn(node)) names.add(name);
     }
@@ -170,14 +212,13 @@ export class BoundForm implements Listener {
         output.stop();
         this.#outputs.delete(element);
       }
-    const byName = new Map<string, ControlElement[]>();
-    for (const [element, name] of namedElements(this.form))
-      if (names.has(element.getAttribute("name") ?? element.getAttribute("data-name") ?? ""))
-        this.#sort(element, name, byName);
-    for (const name of this.#controls.keys()) {
-      const last = name.slice(name.lastIndexOf(".") + 1);
-      if (names.has(last)) byName.set(name, byName.get(name) ?? []);
+    for (const name of this.#resting.names()) if (names.has(lastName(name))) this.#resting.wake(name);
+    const byName = new Map<string, ControlElement | ControlElement[]>();
+    for (const [element, name] of namedElements(this.form)) {
+      const last = lastName(element.getAttribute("name") ?? element.getAttribute("data-name") ?? "");
+      if (names.has(last)) this.#sort(element, name, byName);
     }
+    for (const name of this.#controls.keys()) if (names.has(lastName(name)) && !byName.has(name)) byName.set(name, []);
     for (const [name, elements] of byName) this.#bindField(name, elements);
   }
 
@@ -187,18 +228,19 @@ export class BoundForm implements Listener {
     for (const controls of this.#controls.values()) for (const control of controls) control.stop();
     for (const output of this.#outputs.values()) output.stop();
     this.#controls.clear();
+    this.#resting.clear();
     this.#outputs.clear();
     this.#undoing.stop();
   }
 }
 
-/** Inputs that show no field. */
-const notBound = new Set(["submit", "reset", "button", "image", "file"]);
+/** A radio button in a nested scope has its full name, since it was bound. */
+const lastName = (name: string): string => name.slice(name.lastIndexOf(".") + 1);
 
 function* namesIn(node: Element): Iterable<string> {
   for (const element of [node, ...node.querySelectorAll("[name], [data-name]")]) {
     const name = element.getAttribute("name") ?? element.getAttribute("data-name");
-    if (name !== null) yield name;
+    if (name !== null) yield lastName(name);
   }
 }
 

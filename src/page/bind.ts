@@ -2,15 +2,18 @@ import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
 import { type AnyField, CalculatedField, Entry } from "../entry/index.ts";
 import { type AnyModel, say } from "../model/index.ts";
-import { commandName, judgeForm, judgePage } from "../markup/index.ts";
-import { type Binding, bindingOf, type BindOptions, report, Undoing } from "./binding.ts";
+import { commandName, type Verdict } from "../markup/index.ts";
+import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
 import { isControl, placeOf } from "./dom.ts";
-import { commandButtons, formFacts, formsIn, namedElements, pageFacts } from "./facts.ts";
+import { commandButtons, formFacts, formsIn, type NamedElement, namedElements, pageFacts } from "./facts.ts";
+import { agreement } from "./judging/agreement.ts";
+import type { Judge } from "./judging/judge.ts";
+import { isPlainForm, isPlainPage } from "./judging/plain.ts";
 import { Listening } from "./listening.ts";
-import { type OutputSource, showOutput } from "./output.ts";
+import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { bindStatus } from "./status.ts";
 
 /** An entry of any model: what a form can be bound to. */
@@ -45,14 +48,14 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       });
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model as AnyModel]));
-  const verdicts = judgePage(pageFacts(root), { models, commands: [...commands.keys()] });
-  if (options.strict === true) report(verdicts, true);
+  const forms = formsIn(root).map((form) => [form, namedElements(form)] as const);
+  const agreed = agreement(pageQuestion(root, forms, models, [...commands.keys()]), options.strict === true);
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
-  for (const form of formsIn(root)) {
+  for (const [form, named] of forms) {
     const entry = entries.get(form.getAttribute("name") ?? "");
-    if (entry !== undefined) keepForm(new BoundForm(form, entry as Entry, listening), undoing);
+    if (entry !== undefined) keepForm(new BoundForm(form, entry as Entry, listening, named), undoing);
   }
   bindOutside(root, entries, undoing);
   for (const button of commandButtons(root)) {
@@ -60,8 +63,28 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
     if (command !== undefined) undoing.keep(new CommandButton(button, command, listening));
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
-  report(verdicts, false);
-  return bindingOf(undoing, verdicts, options.signal);
+  const binding = bindingOf(undoing, agreed.verdicts, options.signal);
+  agreed.report(binding.stop);
+  return binding;
+}
+
+/** What to ask the judge about a page, from facts as they are before anything is bound; nothing where all is plain. */
+function pageQuestion(
+  root: ParentNode,
+  forms: readonly (readonly [HTMLFormElement, NamedElement[]])[],
+  models: ReadonlyMap<string, AnyModel>,
+  commands: readonly string[],
+): ((judge: Judge) => Verdict[]) | undefined {
+  const elements = forms.map(([form]) => form);
+  const plain =
+    isPlainPage(root, elements, models, commands) &&
+    forms.every(([form, named]) => {
+      const model = models.get(form.getAttribute("name") ?? "");
+      return model === undefined || isPlainForm(form, named, model);
+    });
+  if (plain) return undefined;
+  const facts = pageFacts(root, forms);
+  return (judge) => judge.judgePage(facts, { models, commands });
 }
 
 function keepForm(form: BoundForm, undoing: Undoing): void {
@@ -93,8 +116,9 @@ function bindOutside(root: Document | Element, entries: ReadonlyMap<string, AnyE
 /** Binds one form to one entry, whatever the form's name. */
 export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOptions = {}): Binding {
   const named = namedElements(form);
-  const verdicts = judgeForm(formFacts(form, named), entry.model as AnyModel);
-  if (options.strict === true) report(verdicts, true);
+  const model = entry.model as AnyModel;
+  const facts = isPlainForm(form, named, model) ? undefined : formFacts(form, named);
+  const agreed = agreement(facts && ((judge) => judge.judgeForm(facts, model)), options.strict === true);
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
   const outside = form.id !== "" && [...form.elements].some((element) => !form.contains(element));
   const listening = new Listening(outside ? form.getRootNode() : form);
@@ -102,8 +126,9 @@ export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOp
   undoing.add(() => listening.stop());
   keepForm(new BoundForm(form, entry as Entry, listening, named), undoing);
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
-  report(verdicts, false);
-  return bindingOf(undoing, verdicts, options.signal);
+  const binding = bindingOf(undoing, agreed.verdicts, options.signal);
+  agreed.report(binding.stop);
+  return binding;
 }
 
 /** Binds one control, or the radio buttons or check boxes of one group, to one field: what a `name` in a form does. */
@@ -131,7 +156,7 @@ export function bindControl(
   const control = makeControl(field, elements, {
     listening,
     prefix,
-    say: (name) => say(language, name),
+    say: (name, facts) => say(language, name, facts),
   });
   control?.start();
   undoing.add(() => control?.stop());
@@ -148,12 +173,17 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
 }
 
 /**
- * Shows a field or an expression in an element, live; the window's title is `document.querySelector("title")`.
+ * Shows a field or an expression in an element, live, or in one of its attributes. The window's title is
+ * `document.querySelector("title")`.
  *
  * @example bindOutput(document.querySelector("title")!, () => `Tree card ${card.values.tag}`);
  */
-export function bindOutput(element: Element, source: OutputSource, options: BindOptions = {}): Binding {
+export function bindOutput(
+  element: Element,
+  source: OutputSource,
+  options: BindOptions & OutputOptions = {},
+): Binding {
   const undoing = new Undoing();
-  undoing.keep(showOutput(element, source));
+  undoing.keep(showOutput(element, source, options));
   return bindingOf(undoing, [], options.signal);
 }

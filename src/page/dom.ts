@@ -1,10 +1,24 @@
 /** Small questions to the document, asked in one place. */
 
-/** A control of a form that can hold an entry's value. */
-export type ControlElement = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
+/** A control of a form that can hold an entry's value: one of HTML's, a toggle button, or a custom element. */
+export type ControlElement = HTMLElement;
 
-export const isControl = (element: Element): element is ControlElement =>
-  element.localName === "input" || element.localName === "textarea" || element.localName === "select";
+/** Inputs and buttons that show no field. */
+const actions = new Set(["submit", "reset", "image"]);
+
+export function isControl(element: Element): element is ControlElement {
+  switch (element.localName) {
+    case "input":
+      return !actions.has((element as HTMLInputElement).type) && (element as HTMLInputElement).type !== "button";
+    case "textarea":
+    case "select":
+      return true;
+    case "button":
+      return (element as HTMLButtonElement).type === "button" && !element.hasAttribute("command");
+    default:
+      return element.localName.includes("-");
+  }
+}
 
 /** An element as messages show it: its start tag with the attributes by which people find it. */
 export function placeOf(element: Element): string {
@@ -19,7 +33,8 @@ export function fullName(element: Element, form: Element | null, nested: boolean
   let name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
   if (!nested || name === "") return name;
   for (let outer = element.parentElement; outer !== null && outer !== form; outer = outer.parentElement)
-    if (outer.localName === "fieldset" && outer.hasAttribute("name")) name = `${outer.getAttribute("name")}.${name}`;
+    if (outer.localName === "fieldset" && outer.hasAttribute("name") && !name.startsWith(`${outer.getAttribute("name")}.`))
+      name = `${outer.getAttribute("name")}.${name}`;
   return name;
 }
 

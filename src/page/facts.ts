@@ -1,35 +1,37 @@
 import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
 import { fullName, placeOf } from "./dom.ts";
 
-/** A document's elements as the plain facts that the judging of pages asks for; nothing is read before it is asked. */
+/**
+ * An element as the plain facts that the judging of pages asks for. They are taken at once, since binding changes the
+ * page, and the judge may come after it.
+ */
 class DomFacts implements NamedFacts {
   readonly tag: string;
-  #attributes: readonly string[] | undefined;
+  readonly place: string;
+  readonly options: readonly ElementFacts[];
+  readonly #text: string;
+  readonly #attributes: ReadonlyMap<string, string>;
 
   constructor(
-    readonly element: Element,
+    element: Element,
     readonly name: string,
   ) {
     this.tag = element.localName;
-  }
-
-  get place(): string {
-    return placeOf(this.element);
+    this.place = placeOf(element);
+    this.#attributes = new Map([...element.attributes].map((each) => [each.name, each.value]));
+    this.#text = element.localName === "option" ? element.textContent : "";
+    this.options =
+      element.localName === "select"
+        ? [...(element as HTMLSelectElement).options].map((option) => new DomFacts(option, ""))
+        : [];
   }
 
   attribute(name: string): string | undefined {
-    // Most attributes that are asked for are not there, and each question to the platform costs.
-    this.#attributes ??= this.element.getAttributeNames();
-    return this.#attributes.includes(name) ? this.element.getAttribute(name)! : undefined;
+    return this.#attributes.get(name);
   }
 
   text(): string {
-    return this.element.textContent;
-  }
-
-  get options(): readonly ElementFacts[] {
-    if (this.element.localName !== "select") return [];
-    return [...(this.element as HTMLSelectElement).options].map((option) => new DomFacts(option, ""));
+    return this.#text;
   }
 }
 
@@ -37,9 +39,11 @@ const hasNestedNames = (form: Element): boolean => form.querySelector("fieldset[
 
 /** Everything in a form that could be bound: its controls, and what has `data-name` inside it. */
 export function elementsOf(form: HTMLFormElement): Element[] {
-  const named = [...form.querySelectorAll("[data-name]")];
-  const controls = [...form.elements];
-  return named.length === 0 ? controls : [...controls, ...named.filter((element) => !controls.includes(element))];
+  const named = form.querySelectorAll("[data-name]");
+  if (named.length === 0) return [...form.elements];
+  const controls = new Set<Element>(form.elements);
+  for (const element of named) controls.add(element);
+  return [...controls];
 }
 
 /** An element with its full name. */
@@ -51,7 +55,7 @@ export function namedElements(form: HTMLFormElement): NamedElement[] {
   return elementsOf(form).map((element) => [element, fullName(element, form, nested)]);
 }
 
-export function formFacts(form: HTMLFormElement, named: readonly NamedElement[] = namedElements(form)): FormFacts {
+export function formFacts(form: HTMLFormElement, named: readonly NamedElement[]): FormFacts {
   const facts = new DomFacts(form, form.getAttribute("name") ?? "");
   const controls = named.map(([element, name]) => new DomFacts(element, name));
   return {
@@ -64,9 +68,9 @@ export function formFacts(form: HTMLFormElement, named: readonly NamedElement[] 
   };
 }
 
-export function pageFacts(root: ParentNode): PageFacts {
+export function pageFacts(root: ParentNode, forms: readonly (readonly [HTMLFormElement, NamedElement[]])[]): PageFacts {
   return {
-    forms: formsIn(root).map((form) => formFacts(form)),
+    forms: forms.map(([form, named]) => formFacts(form, named)),
     outputs: [...root.querySelectorAll("[data-name]")]
       .filter((element) => element.closest("form") === null)
       .map((element) => new DomFacts(element, element.getAttribute("data-name")!)),

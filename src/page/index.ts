@@ -1,3 +1,4 @@
 export { type AnyEntry, bindCommand, bindControl, bindForm, bindOutput, bindPage, type PageThings } from "./bind.ts";
 export type { Binding, BindOptions } from "./binding.ts";
-export type { OutputSource } from "./output.ts";
+export type { OutputOptions, OutputSource } from "./output.ts";
+export { adaptControl, type ControlAdapter, type Shown, type Taken } from "./controls/index.ts";

@@ -26,6 +26,7 @@ const types = [
 /** One listener for each type of event at the root, however many controls there are under it. */
 export class Listening {
   readonly #listeners = new Map<EventTarget, Listener>();
+  readonly #adopters = new Map<EventTarget, (element: EventTarget) => Listener | undefined>();
   readonly #root: EventTarget;
 
   constructor(root: EventTarget) {
@@ -41,6 +42,11 @@ export class Listening {
     this.#listeners.delete(element);
   }
 
+  /** Who is to listen to the controls of a form that have no listener of their own yet. */
+  adopt(form: HTMLFormElement, wake: (element: EventTarget) => Listener | undefined): void {
+    this.#adopters.set(form, wake);
+  }
+
   get(element: EventTarget): Listener | undefined {
     return this.#listeners.get(element);
   }
@@ -49,7 +55,12 @@ export class Listening {
   handleEvent(event: Event): void {
     const type = event.type as (typeof types)[number];
     const { target } = event;
-    let listener = target === null ? undefined : this.#listeners.get(target);
+    if (target === null) return;
+    let listener = this.#listeners.get(target);
+    if (listener === undefined) {
+      const { form } = target as HTMLInputElement;
+      if (form != null && form !== target) listener = this.#adopters.get(form)?.(target);
+    }
     if (listener === undefined && type === "click" && target instanceof Element) {
       // A press may land on something inside a button.
       const button = target.closest("button");
@@ -61,5 +72,6 @@ export class Listening {
   stop(): void {
     for (const type of types) this.#root.removeEventListener(type, this);
     this.#listeners.clear();
+    this.#adopters.clear();
   }
 }

@@ -1,39 +1,45 @@
 import { mirror, type Stoppable } from "../engine/index.ts";
 import type { AnyField } from "../entry/index.ts";
-import { showLines } from "./dom.ts";
+import { say } from "../model/index.ts";
+import { showLines, toggleAttribute } from "./dom.ts";
 
 /** What an output shows: a field, or an expression that is followed. */
 export type OutputSource = AnyField | (() => unknown);
 
+/** Where an output is shown, when not as the text of its element. */
+export interface OutputOptions {
+  /** An attribute that shows it instead, as `title` or `aria-label`; while it is blank, as the page has it. */
+  readonly attribute?: string | undefined;
+}
+
 /**
  * Shows a value or an expression in an element, live. What the element holds in the page is the stand-in text for while
- * it is blank. `meter` and `progress` get the number, `data` and `time` the value beside the text.
+ * it is blank. `meter` and `progress` get the number, `data` and `time` the value beside the text. An answer that is out
+ * of date says so, and has `data-out-of-date` for styling.
  */
-export function showOutput(element: Element, source: OutputSource): Stoppable {
-  const standIn = element.textContent;
-  let last = standIn;
-  const show = (text: string): void => {
-    if (text !== last) showLines(element, (last = text));
+export function showOutput(element: Element, source: OutputSource, { attribute }: OutputOptions = {}): Stoppable {
+  const standIn = attribute === undefined ? element.textContent : element.getAttribute(attribute);
+  const put = (text: string | null): void => {
+    if (attribute !== undefined) toggleAttribute(element, attribute, text ?? undefined);
+    else showLines(element, text ?? "");
   };
+  let last = standIn;
   const showing = mirror(
     () => {
-      const [value, text] =
-        typeof source === "function"
-          ? plainly(source())
-          : [source.relevant ? source.value : undefined, shownText(source)];
-      if (element.localName === "meter" || element.localName === "progress")
-        showNumber(element as HTMLMeterElement, value);
-      else show(text === "" ? standIn : text);
-      if (element.localName === "data") (element as HTMLDataElement).value = value === undefined ? "" : String(value);
-      if (element.localName === "time")
-        (element as HTMLTimeElement).dateTime = value === undefined ? "" : String(value);
+      const [value, text] = typeof source === "function" ? plainly(source()) : ofField(source, element);
+      const tag = attribute === undefined ? element.localName : "";
+      if (tag === "meter" || tag === "progress") return showNumber(element as HTMLMeterElement, source, value);
+      const wanted = text === "" ? standIn : text;
+      if (wanted !== last) put((last = wanted));
+      if (tag === "data") (element as HTMLDataElement).value = value === undefined ? "" : String(value);
+      if (tag === "time") (element as HTMLTimeElement).dateTime = value === undefined ? "" : String(value);
     },
     typeof source === "function" ? "an output" : source.name,
   );
   return {
     stop() {
       showing.stop();
-      showLines(element, standIn);
+      put(standIn);
     },
     [Symbol.dispose]() {
       this.stop();
@@ -41,14 +47,31 @@ export function showOutput(element: Element, source: OutputSource): Stoppable {
   };
 }
 
+function ofField(field: AnyField, element: Element): [value: unknown, text: string] {
+  if (!field.relevant) return [undefined, ""];
+  const { value, display, outOfDate } = field;
+  toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
+  return [value, outOfDate && display !== "" ? say(field.locale, "outOfDate", { value: display }) : display];
+}
+
 function plainly(value: unknown): [value: unknown, text: string] {
   return [value ?? undefined, value === undefined || value === null ? "" : String(value)];
 }
 
-const shownText = (field: AnyField): string => (field.relevant ? field.display : "");
-
 /** A meter without a value would look like one at its least, so it goes to indeterminate or zero as HTML has it. */
-function showNumber(element: HTMLMeterElement | HTMLProgressElement, value: unknown): void {
+function showNumber(element: HTMLMeterElement | HTMLProgressElement, source: OutputSource, value: unknown): void {
+  if (typeof source !== "function" && source.kind !== undefined) limit(element, source.kind.options as Limits);
   if (typeof value === "number") element.value = value;
   else element.removeAttribute("value");
+}
+
+interface Limits {
+  readonly minimum?: number;
+  readonly maximum?: number;
+}
+
+/** The model's limits, where the page gives none. */
+function limit(element: HTMLMeterElement | HTMLProgressElement, { minimum, maximum }: Limits): void {
+  if (minimum !== undefined && "min" in element && !element.hasAttribute("min")) element.min = minimum;
+  if (maximum !== undefined && !element.hasAttribute("max")) element.max = maximum;
 }

@@ -1,5 +1,5 @@
 import { plainNumber } from "../notation/index.ts";
-import type { AnyKind, AnyModel, RowOf } from "../model/index.ts";
+import { type AnyKind, type AnyModel, putIn, type RowOf, valueIn } from "../model/index.ts";
 import { fromJson, type RowReading, storedFields } from "./rows.ts";
 
 /** A text that a spreadsheet would take for a formula. */
@@ -11,9 +11,14 @@ export function toCell(kind: AnyKind, value: unknown, guard: boolean): string {
   if (value === undefined || kind.isBlank(value)) return "";
   if (typeof value === "number") return plainNumber(value);
   if (kind.kind === "decimal") return (value as { toJSON(): string }).toJSON();
-  const text = Array.isArray(value) ? value.join("; ") : String(value);
-  return guard && typeof value !== "boolean" && formula.test(text) ? `'${text}` : text;
+  if (kind.kind === "rows" || kind.kind === "list") return JSON.stringify(value);
+  if (kind.kind === "file") return guarded((value as { name: string }).name, guard);
+  if (typeof value === "boolean") return String(value);
+  return guarded(Array.isArray(value) ? value.join("; ") : String(value as string), guard);
 }
+
+const guarded = (text: string, guard: boolean): string => (guard && formula.test(text) ? `'${text}` : text);
+
 
 /** A value from a cell of CSV; what is not of the kind stays text, for the row's check to report. */
 export function fromCell(kind: AnyKind, cell: string): unknown {
@@ -29,12 +34,27 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
       return choiceOf(kind, text);
     case "someOf":
       return text.split(/;\s*/).map((each) => choiceOf(kind, each));
+    case "rows":
+    case "list":
+      return parsed(text);
     case "decimal":
+    case "file":
+    case "group":
+    case "instant":
     case "text":
     case "date":
     case "time":
     case "dateTime":
       return text;
+  }
+}
+
+/** Lists and rows are JSON inside their cell; what is not stays text. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    return text;
   }
 }
 
@@ -53,7 +73,7 @@ export function toCells<M extends AnyModel>(
 ): string[] {
   return columns.map((name) => {
     const kind = model.kindOf(name);
-    return kind === undefined ? "" : toCell(kind, (row as Record<string, unknown>)[name], guard);
+    return kind === undefined ? "" : toCell(kind, valueIn(row, name), guard);
   });
 }
 
@@ -62,7 +82,7 @@ export function fromCells<M extends AnyModel>(model: M, cells: Readonly<Record<s
   const json: Record<string, unknown> = {};
   for (const [name, cell] of Object.entries(cells)) {
     const kind = model.kindOf(name);
-    if (kind !== undefined) json[name] = fromCell(kind, cell);
+    if (kind !== undefined) putIn(json, name, fromCell(kind, cell));
   }
   return fromJson(model, json);
 }

@@ -1,9 +1,9 @@
-import { type AnyKind, type AnyModel, pointerTo, type Problem, type RowOf } from "../model/index.ts";
+import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, type RowOf, valueIn } from "../model/index.ts";
 
-/** Goes through the fields that are stored: the declared ones that are not calculated. */
+/** The fields that are stored, by full name: the declared ones that are neither calculated nor of the window only. */
 export function storedFields(model: AnyModel): [name: string, kind: AnyKind][] {
-  return Object.entries(model.parts.fields as Readonly<Record<string, AnyKind>>).filter(
-    ([name]) => !model.isCalculated(name),
+  return [...(model.kinds as ReadonlyMap<string, AnyKind>)].filter(
+    ([name, kind]) => !model.isCalculated(name) && kind.options.saved !== false,
   );
 }
 
@@ -11,12 +11,21 @@ export function storedFields(model: AnyModel): [name: string, kind: AnyKind][] {
 export function toJson<M extends AnyModel>(model: M, row: RowOf<M>): Record<string, unknown> {
   const json: Record<string, unknown> = {};
   for (const [name, kind] of storedFields(model)) {
-    const value = (row as Record<string, unknown>)[name];
+    const value = valueIn(row, name);
     const blank = value === undefined || kind.isBlank(value);
-    if (!blank) json[name] = value;
+    if (!blank) putIn(json, name, kind.kind === "file" ? fileFacts(value as FileFacts) : value);
   }
   return json;
 }
+
+interface FileFacts {
+  readonly name: string;
+  readonly size: number;
+  readonly type: string;
+}
+
+/** Of a picked file, JSON has what it is called and how large it is; where its content goes is the builder's to say. */
+const fileFacts = ({ name, size, type }: FileFacts): FileFacts => ({ name, size, type });
 
 /** What reading one row came to. */
 export type RowReading<Row> =
@@ -34,16 +43,30 @@ export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReadin
   const problems: Problem[] = [];
   const fields = storedFields(model);
   for (const [name, kind] of fields) {
-    const json = Object.hasOwn(given, name) ? given[name] : undefined;
+    const json = valueIn(given, name);
     const value = kind.revive === undefined ? json : kind.revive(json);
-    if (value === undefined || value === null) row[name] = kind.empty;
-    else if (kind.belongs(value)) row[name] = value;
+    if (value === undefined || value === null) putIn(row, name, kind.empty);
+    else if (kind.belongs(value)) putIn(row, name, value);
     else problems.push(problem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`));
   }
-  const known = new Set(fields.map(([name]) => name));
-  for (const name of Object.keys(given))
-    if (!known.has(name)) problems.push(problem(pointerTo(name), `There is no field "${name}".`));
+  problems.push(...strangers(model, given, ""));
   return problems.length > 0 ? { ok: false, problems } : { ok: true, row: row as RowOf<M> };
+}
+
+/** Members that the model does not have, in groups too; a group that is no object. */
+function strangers(model: AnyModel, given: Record<string, unknown>, group: string): Problem[] {
+  return Object.entries(given).flatMap(([key, value]) => {
+    const name = group + key;
+    if (model.groups.has(name)) {
+      if (value === null || value === undefined) return [];
+      return typeof value === "object" && !Array.isArray(value)
+        ? strangers(model, value as Record<string, unknown>, `${name}.`)
+        : [problem(pointerTo(name), `${model.titleOf(name)} is not an object.`)];
+    }
+    const kind = model.kindOf(name);
+    const stored = kind !== undefined && !model.isCalculated(name) && kind.options.saved !== false;
+    return stored ? [] : [problem(pointerTo(name), `There is no field "${name}".`)];
+  });
 }
 
 const problem = (pointer: string, message: string): Problem => ({

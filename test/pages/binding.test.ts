@@ -360,7 +360,7 @@ describe("what does not agree", () => {
       /Two options of "species" have the value "Quercus robur"/,
       /"Ulmus" is not one of the choices of "species"/,
       /no option of "species" for "Tilia cordata"/,
-      /A check box does not suit the field "stems", which is integer\. Right would be a text field or a number field or slider/,
+      /A check box does not suit the field "stems", which is integer\. Right would be a text field or a number field or a slider/,
       /The name "notes" stands at two controls of one sort/,
       /The page says maxlength="4" of "tag"/,
       /The page begins "tag" with value="AB"/,

@@ -8,6 +8,8 @@ export default async function setup() {
   await build({
     configFile: false,
     logLevel: "warn",
+    // With the judge of pages there from the start, as in development.
+    resolve: { conditions: ["ironwood-source", "module", "browser", "development"] },
     build: {
       lib: {
         entry: fileURLToPath(new URL("harness.ts", import.meta.url)),
@@ -15,6 +17,8 @@ export default async function setup() {
         name: "unused",
         fileName: (format) => (format === "es" ? "harness.js" : "harness.iife.js"),
       },
+      // One file, as it is put into pages that have no address to load more from.
+      rolldownOptions: { output: { codeSplitting: false } },
       outDir: fileURLToPath(new URL("../../.cache/harness", import.meta.url)),
       minify: false,
       target: "es2023",

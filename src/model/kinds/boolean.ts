@@ -3,15 +3,17 @@ import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure } 
 export interface BooleanOptions extends CommonOptions<boolean> {
   /** The one answer that is right: `true` for what must be agreed to. */
   readonly const?: boolean | undefined;
+  /** Whether it may be left open: it is then blank, not `false`, until somebody answers, and the answer can be taken back. */
+  readonly unanswered?: boolean | undefined;
   /** What is shown for yes and for no; without them, `yes` and `no`. */
   readonly titles?: readonly [yes: string, no: string] | undefined;
 }
 
-/** What a boolean is while nobody has answered: `false`, unless an answer is required. */
-export type EmptyBoolean<O> = O extends { readonly required: true } ? undefined : false;
+/** What a boolean is while nobody has answered: `false`, unless an answer is required or may be left open. */
+export type EmptyBoolean<O> = O extends { readonly required: true } | { readonly unanswered: true } ? undefined : false;
 
 /**
- * Yes or no. Without `required` it is `false` from the start; with it, it is blank until somebody answers.
+ * Yes or no. It is `false` from the start; with `required` or `unanswered` it is blank until somebody answers.
  *
  * @throws `unknownOption`, `wrongOption`
  * @example boolean({ title: "Fenced" })
@@ -23,7 +25,11 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
   const kind: Kind<boolean, boolean | undefined> = {
     kind: "boolean",
     options: given,
-    empty: given.required === true ? undefined : false,
+    empty: given.required === true || given.unanswered === true ? undefined : false,
+    choices: [
+      { const: true, title: yes },
+      { const: false, title: no },
+    ],
     expects: "true or false",
     missing: "answerMissing",
     isBlank: (value) => value === undefined,
@@ -43,6 +49,6 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
         ? nothingFound
         : [{ code: "notConst", message: "notConst", facts: { value: show(given.const) } }],
   };
-  checkOptions(kind, ["const", "titles"]);
+  checkOptions(kind, ["const", "unanswered", "titles"]);
   return kind as Kind<boolean, EmptyBoolean<O>, Sure<O>>;
 }

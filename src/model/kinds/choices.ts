@@ -1,41 +1,81 @@
 import { IronwoodError } from "../../errors/index.ts";
-import type { Choice, KindName } from "./kind.ts";
+import type { Choice, ChoiceSource, KindName } from "./kind.ts";
 
 /** What can be chosen: a plain value, which is its own caption, or a value with a caption. */
 export type ChoiceGiven = string | number | { readonly const: string | number; readonly title: string };
 
+/** Where the choices of a field come from: written down, a list that grows, or a search. */
+export type ChoicesGiven = readonly ChoiceGiven[] | ChoiceSource;
+
 /** The type of what a list of choices can give. */
 export type ChoiceValue<C> = C extends { readonly const: infer V } ? V : C;
+
+/** The type of what can be chosen from any source. */
+export type ChosenFrom<C> = C extends readonly (infer I)[] ? ChoiceValue<I> : string;
 
 /** Apart, since the compiler takes the items of what it finds to be an array for `any`. */
 const isList = (value: unknown): boolean => Array.isArray(value);
 
-/** Brings choices to one form. @throws `wrongOption` when there are none, or two have one value */
-export function choiceList(kind: KindName, given: readonly ChoiceGiven[]): readonly Choice<string | number>[] {
+export const choiceOf = (each: unknown): Choice =>
+  typeof each === "object" && each !== null ? (each as Choice) : { const: each, title: String(each) };
+
+/** Makes of any source of choices what tells them as of now. @throws `wrongOption` when there are none, or two have one value */
+export function choicesFrom(kind: KindName, given: ChoicesGiven): () => readonly Choice[] {
+  const source = sourceOf(given);
+  if (source !== undefined) return () => source.choices;
+  const choices = writtenDown(kind, given as readonly ChoiceGiven[]);
+  return () => choices;
+}
+
+/** What choices come from that are not written down. */
+export const sourceOf = (given: ChoicesGiven): ChoiceSource | undefined =>
+  !isList(given) && typeof given === "object" && "choices" in given ? given : undefined;
+
+function writtenDown(kind: KindName, given: readonly ChoiceGiven[]): readonly Choice[] {
   if (!isList(given) || given.length === 0)
     throw new IronwoodError("wrongOption", `${kind}() needs a list of choices`, { received: given });
-  const choices = given.map((each) => (typeof each === "object" ? each : { const: each, title: String(each) }));
-  const values = choices.map((choice) => choice.const);
-  const twice = values.find((value, place) => values.indexOf(value) !== place);
-  if (twice !== undefined)
-    throw new IronwoodError("wrongOption", `Two choices of ${kind}() have the same value`, {
-      received: twice,
-      expected: "a value of its own for each",
-    });
+  const choices = given.map(choiceOf);
+  const seen = new Set<unknown>();
+  for (const { const: value } of choices) {
+    if (seen.has(value))
+      throw new IronwoodError("wrongOption", `Two choices of ${kind}() have the same value`, {
+        received: value,
+        expected: "a value of its own for each",
+      });
+    seen.add(value);
+  }
   return choices;
 }
 
-const fold = (text: string): string => text.trim().toLocaleLowerCase();
+/** Choices are told apart without regard to case and to blanks around. */
+export const folded = (text: string): string => text.trim().toLocaleLowerCase();
 
 /** The choice whose caption or value a text is, whatever its case. */
 export function findChoice(choices: readonly Choice[], text: string): Choice | undefined {
+  const wanted = folded(text);
   return (
     choices.find((choice) => String(choice.const) === text) ??
-    choices.find((choice) => fold(choice.title) === fold(text)) ??
-    choices.find((choice) => fold(String(choice.const)) === fold(text))
+    choices.find((choice) => folded(choice.title) === wanted) ??
+    choices.find((choice) => folded(String(choice.const)) === wanted)
   );
+}
+
+/** The places of values in long lists, so that a caption costs a look-up and not a walk. */
+const indexes = new WeakMap<readonly Choice[], Map<unknown, Choice>>();
+
+/** The choice of a value. */
+export function choiceAt(choices: readonly Choice[], value: unknown): Choice | undefined {
+  if (choices.length < 20) return choices.find((choice) => choice.const === value);
+  let index = indexes.get(choices);
+  if (index === undefined)
+    indexes.set(choices, (index = new Map(choices.map((choice) => [choice.const as unknown, choice]))));
+  return index.get(value);
 }
 
 /** The caption of a value: its choice's, or the value itself when there is none. */
 export const captionOf = (choices: readonly Choice[], value: unknown): string =>
-  choices.find((choice) => choice.const === value)?.title ?? String(value);
+  choiceAt(choices, value)?.title ?? String(value);
+
+export const sameChoices = (a: readonly Choice[], b: readonly Choice[]): boolean =>
+  a === b ||
+  (a.length === b.length && a.every((choice, at) => choice.const === b[at]!.const && choice.title === b[at]!.title));

@@ -20,6 +20,7 @@ import {
   type Reading,
   requireOption,
   type Sure,
+  type Sureness,
 } from "./kind.ts";
 
 export interface DateOptions extends CommonOptions<string> {
@@ -100,7 +101,7 @@ export function dateTime<const O extends DateOptions>(options?: O): Kind<string,
   });
 }
 
-function dated<S extends boolean>(options: DateOptions, parts: Parts): Kind<string, undefined, S> {
+function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<string, undefined, S> {
   const display = options.display ?? parts.display;
   const show = (value: string | undefined, locale: string): string =>
     value === undefined ? "" : showDateTime(value, locale, withSeconds(value, display));

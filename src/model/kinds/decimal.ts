@@ -9,6 +9,7 @@ import {
   requireOption,
   type Sure,
 } from "./kind.ts";
+import { numericKeyboard } from "./number.ts";
 
 export interface DecimalOptions extends CommonOptions<Decimal> {
   /** The least that is right, included; a text such as `"0.50"`. */
@@ -17,6 +18,8 @@ export interface DecimalOptions extends CommonOptions<Decimal> {
   readonly maximum?: string | undefined;
   /** Such as `"0.01"` for amounts of money. */
   readonly multipleOf?: string | undefined;
+  /** What a spinner moves by; it is no constraint. Without it, `multipleOf`, else 1. */
+  readonly step?: string | undefined;
   readonly unit?: string | undefined;
   /** How it is shown: ECMA-402's options of `Intl.NumberFormat`. The stored value is never rounded. */
   readonly display?: Intl.NumberFormatOptions | undefined;
@@ -39,6 +42,8 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     empty: undefined,
     expects: 'a Decimal, as of Decimal.of("12.50")',
     missing: "valueMissing",
+    inputMode: numericKeyboard(given.minimum === undefined ? undefined : Number(given.minimum), false),
+    stepped: (value, times) => steppedDecimal(value, times, given),
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && a.compare(b) === 0),
     belongs: (value) => value instanceof Decimal,
@@ -55,8 +60,8 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     show,
     check: (value, locale) => checkDecimal(value, given, (limit) => show(Decimal.of(limit), locale)),
   };
-  checkOptions(kind, ["minimum", "maximum", "multipleOf", "unit", "display"]);
-  for (const name of ["minimum", "maximum", "multipleOf"] as const)
+  checkOptions(kind, ["minimum", "maximum", "multipleOf", "step", "unit", "display"]);
+  for (const name of ["minimum", "maximum", "multipleOf", "step"] as const)
     if (given[name] !== undefined)
       requireOption(/^-?\d+(\.\d+)?$/.test(given[name]), "decimal", name, given[name], 'a text such as "0.01"');
   return kind;
@@ -86,3 +91,19 @@ function checkDecimal(value: Decimal, options: DecimalOptions, show: (limit: str
 
 const isMultiple = (value: Decimal, step: string): boolean =>
   value.dividedBy(step, { digits: 0, rounding: "trunc" }).times(step).compare(value) === 0;
+
+/** So many steps on, exactly: on the grid of steps that begins at the minimum, and inside the limits. */
+function steppedDecimal(value: Decimal | undefined, times: number, options: DecimalOptions): Decimal {
+  const step = Decimal.of(options.step ?? options.multipleOf ?? "1");
+  const base = Decimal.of(options.minimum ?? "0");
+  let next = base;
+  if (value !== undefined) {
+    const place = value.minus(base).dividedBy(step, { digits: 0, rounding: "trunc" });
+    const near = base.plus(place.times(step));
+    // From between two steps, the first one leads to the next on the grid.
+    const whole = near.compare(value) === 0 ? times : times > 0 === value.compare(near) > 0 ? times : times + Math.sign(-times);
+    next = near.plus(step.times(String(whole)));
+  } else if (options.minimum === undefined) next = step.times(String(times));
+  if (options.minimum !== undefined && next.compare(options.minimum) < 0) return Decimal.of(options.minimum);
+  return options.maximum !== undefined && next.compare(options.maximum) > 0 ? Decimal.of(options.maximum) : next;
+}

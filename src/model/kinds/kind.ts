@@ -1,3 +1,4 @@
+import type { Signal } from "../../engine/index.ts";
 import { IronwoodError, shown, unknownName } from "../../errors/index.ts";
 import type { ProblemCode } from "../problem.ts";
 import type { MessageFacts, MessageName } from "../words.ts";
@@ -18,6 +19,8 @@ export interface CommonOptions<V> {
   readonly readOnly?: boolean | undefined;
   /** Whether it is a secret, which appears in no draft, log or explanation. */
   readonly writeOnly?: boolean | undefined;
+  /** `false` for a value of the window only, as a mode or a filter: bound and checked as others, in no row, never a change. */
+  readonly saved?: boolean | undefined;
 }
 
 /** What is wrong with one value, before it has words and a place. */
@@ -25,6 +28,8 @@ export interface Finding {
   readonly code: ProblemCode;
   readonly message: MessageName;
   readonly facts: MessageFacts;
+  /** Where inside the value: what its JSON Pointer adds to the field's. */
+  readonly inside?: string;
 }
 
 /** What a text came to. */
@@ -36,20 +41,50 @@ export interface Choice<V = unknown> {
   readonly title: string;
 }
 
+/** What adding a choice came to: refused for being blank or there already, or because it could not be kept. */
+export type Added =
+  | { readonly ok: true; readonly value: string }
+  | { readonly ok: false; readonly why: "valueMissing" | "duplicate" | "notSaved"; readonly reason?: string };
+
+/** Choices that are not all known beforehand. */
+export interface ChoiceSource {
+  readonly choices: readonly Choice<string>[];
+  /** Adds what a person typed, where choices can grow. */
+  add?(title: string): Promise<Added>;
+  /** Asks for the choices that go with a text, where they are searched for. */
+  find?(text: string, signal: Signal): Promise<readonly Choice<string>[]>;
+}
+
 /** The names of the kinds of values. */
 export type KindName =
-  "text" | "integer" | "number" | "decimal" | "boolean" | "date" | "time" | "dateTime" | "oneOf" | "someOf";
+  | "text"
+  | "integer"
+  | "number"
+  | "decimal"
+  | "boolean"
+  | "date"
+  | "time"
+  | "dateTime"
+  | "instant"
+  | "oneOf"
+  | "someOf"
+  | "list"
+  | "group"
+  | "rows"
+  | "file";
 
 /**
  * What a value is: its type, its constraints, how it is read from text and written to it.
- * `V` is its type, `Empty` what it is while it is blank, `Sure` whether it is never blank in a complete row.
+ * `V` is its type, `Empty` what it is while it is blank, `S` whether it is never blank in a complete row.
  */
-export interface Kind<V = unknown, Empty = unknown, Sure extends boolean = boolean> {
+export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Sureness> {
   readonly kind: KindName;
   readonly options: CommonOptions<V>;
   readonly empty: Empty;
-  /** The choices, in order, where there are some. */
+  /** The choices as of now, in order, where there are some. */
   readonly choices?: readonly Choice[];
+  /** Where they come from, when they grow or are searched for. */
+  readonly source?: ChoiceSource | undefined;
   /** Its type in words, as errors for the builder say it. */
   readonly expects: string;
   isBlank(value: V | Empty): boolean;
@@ -58,17 +93,27 @@ export interface Kind<V = unknown, Empty = unknown, Sure extends boolean = boole
   belongs(value: unknown): boolean;
   /** A value from JSON, where JSON has another type for it; what it can't be stays as it is, for `belongs` to refuse. */
   revive?(json: unknown): unknown;
-  read(text: string, locale: string): Reading<V | Empty>;
+  /** `timeZone` is an IANA name, for the one kind that has to do with zones. */
+  read(text: string, locale: string, timeZone?: string): Reading<V | Empty>;
   /** The text to edit it with. */
-  edit(value: V | Empty, locale: string): string;
+  edit(value: V | Empty, locale: string, timeZone?: string): string;
   /** The text to show it with: its display format, with unit or caption. */
-  show(value: V | Empty, locale: string): string;
+  show(value: V | Empty, locale: string, timeZone?: string): string;
+  /** What HTML's local date and time control holds for a value, by the clock of a zone; and back: `undefined` for a time that the zone leaves out. */
+  toLocal?(value: V, timeZone: string): string;
+  fromLocal?(local: string, timeZone: string): V | undefined;
+  /** What a text is made into when it is left. */
+  tidy?(value: V): V;
   /** What is wrong with a value that is given: the kind's own constraints, in order. */
-  check(value: V, locale: string): readonly Finding[];
+  check(value: V, locale: string, timeZone?: string): readonly Finding[];
   /** The message for a field that has to be given and is not. */
   readonly missing: MessageName;
+  /** The keyboard that suits it, as HTML's `inputmode`: such a value is typed as text, whatever the page says. */
+  readonly inputMode?: "numeric" | "decimal" | "text";
+  /** The value so many steps on, where a spinner has somewhere to go. */
+  stepped?(value: V | Empty, times: number): V;
   /** What it says to the compiler only. */
-  readonly types?: { readonly value: V; readonly empty: Empty; readonly sure: Sure };
+  readonly types?: { readonly value: V; readonly empty: Empty; readonly sure: S };
 }
 
 /** Any kind, whatever its types: what a list of fields is made of. */
@@ -76,8 +121,13 @@ export interface Kind<V = unknown, Empty = unknown, Sure extends boolean = boole
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type AnyKind = Kind<any, any>;
 
-/** Whether options make a field sure to have a value in a complete row. */
-export type Sure<O> = O extends { readonly required: true }
+/** Whether a field is sure to have a value in a complete row; `window` when it is in no row at all. */
+export type Sureness = boolean | "window";
+
+/** How sure options make a field. */
+export type Sure<O> = O extends { readonly saved: false } ? "window" : SureInRow<O>;
+
+type SureInRow<O> = O extends { readonly required: true }
   ? true
   : O extends { readonly default: infer D }
     ? [D] extends [undefined]
@@ -87,7 +137,7 @@ export type Sure<O> = O extends { readonly required: true }
 
 export const nothingFound: readonly Finding[] = [];
 
-const commonNames = ["title", "description", "required", "default", "examples", "placeholder", "readOnly", "writeOnly"];
+const commonNames = ["title", "description", "required", "default", "examples", "placeholder", "readOnly", "writeOnly", "saved"];
 
 /** Refuses options that the kind does not have, and a default or an example of another type. */
 export function checkOptions(kind: AnyKind, names: readonly string[]): void {

@@ -16,7 +16,9 @@ import {
   type Reading,
   requireOption,
   type Sure,
+  type Sureness,
 } from "./kind.ts";
+import { stepped } from "./stepping.ts";
 
 export interface NumberOptions extends CommonOptions<number> {
   /** The least that is right, included. */
@@ -68,7 +70,7 @@ export function integer<const O extends NumberOptions>(options?: O): Kind<number
   return numeric("integer", options ?? {}, (value) => Number.isSafeInteger(value));
 }
 
-function numeric<S extends boolean>(
+function numeric<S extends Sureness>(
   name: "number" | "integer",
   options: NumberOptions,
   belongs: (value: unknown) => boolean,
@@ -84,6 +86,8 @@ function numeric<S extends boolean>(
     empty: undefined,
     expects: whole ? "a whole number" : "a finite number",
     missing: "valueMissing",
+    inputMode: numericKeyboard(options.minimum, whole || Number.isInteger(options.multipleOf)),
+    stepped: (value, times) => stepped(value, times, options),
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,
     belongs,
@@ -102,6 +106,10 @@ function numeric<S extends boolean>(
   checkLimits(name, options);
   return kind;
 }
+
+/** The keyboard of `numeric` and of `decimal` has no minus sign on some devices. */
+export const numericKeyboard = (minimum: number | undefined, whole: boolean): "numeric" | "decimal" | "text" =>
+  minimum !== undefined && minimum >= 0 ? (whole ? "numeric" : "decimal") : "text";
 
 function checkLimits(name: "number" | "integer", options: NumberOptions): void {
   const { minimum, maximum, multipleOf, step } = options;

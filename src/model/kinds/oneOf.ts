@@ -1,4 +1,4 @@
-import { captionOf, type ChoiceGiven, choiceList, type ChoiceValue, findChoice } from "./choices.ts";
+import { captionOf, choiceAt, type ChoicesGiven, choicesFrom, type ChosenFrom, findChoice, sourceOf } from "./choices.ts";
 import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure } from "./kind.ts";
 
 export type OneOfOptions<V> = CommonOptions<V>;
@@ -6,24 +6,34 @@ export type OneOfOptions<V> = CommonOptions<V>;
 /**
  * One of several values. Nothing is chosen until somebody chooses or a default says so; blank is `undefined`.
  *
- * @param choices - values, or `{ const, title }` where the caption is not the value
+ * @param choices - values, or `{ const, title }` where the caption is not the value; or a `choiceList` that can grow, or
+ *   a `choiceSearch`
  * @throws `unknownOption`, `wrongOption`
  * @example oneOf([{ const: 1, title: "Thriving" }, { const: 2, title: "Stressed" }], { default: 1 })
  */
-export function oneOf<const C extends readonly ChoiceGiven[], const O extends OneOfOptions<ChoiceValue<C[number]>>>(
+export function oneOf<const C extends ChoicesGiven, const O extends OneOfOptions<ChosenFrom<C>>>(
   choices: C,
   options?: O,
-): Kind<ChoiceValue<C[number]>, undefined, Sure<O>> {
-  type V = ChoiceValue<C[number]>;
-  const list = choiceList("oneOf", choices);
-  const show = (value: V | undefined): string => (value === undefined ? "" : captionOf(list, value));
+): Kind<ChosenFrom<C>, undefined, Sure<O>> {
+  type V = ChosenFrom<C>;
+  const list = choicesFrom("oneOf", choices);
+  const source = sourceOf(choices);
+  const show = (value: V | undefined): string => (value === undefined ? "" : captionOf(list(), value));
   const given: CommonOptions<V> = options ?? {};
   const kind: Kind<V, undefined, Sure<O>> = {
     kind: "oneOf",
     options: given,
     empty: undefined,
-    choices: list,
-    expects: `one of ${list.map((choice) => JSON.stringify(choice.const)).join(", ")}`,
+    get choices() {
+      return list();
+    },
+    source,
+    get expects() {
+      const some = list()
+        .slice(0, 20)
+        .map((choice) => JSON.stringify(choice.const));
+      return some.length === 0 ? "a text" : `one of ${some.join(", ")}`;
+    },
     missing: "choiceMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,
@@ -31,17 +41,30 @@ export function oneOf<const C extends readonly ChoiceGiven[], const O extends On
     belongs: (value) => typeof value === "string" || typeof value === "number",
     read(text) {
       if (text.trim() === "") return { ok: true, value: undefined };
-      const choice = findChoice(list, text);
+      const choice = findChoice(list(), text);
       if (choice !== undefined) return { ok: true, value: choice.const as V };
       return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } };
     },
     edit: show,
     show,
+    stepped: (value, times) => steppedChoice(list(), value, times) as V,
+    // What a search has not found yet may be there all the same.
     check: (value) =>
-      list.some((choice) => choice.const === value)
+      source?.find !== undefined || choiceAt(list(), value) !== undefined
         ? nothingFound
         : [{ code: "notAChoice", message: "notAChoice", facts: { value: String(value) } }],
   };
   checkOptions(kind, []);
   return kind;
+}
+
+/** The choice so many places further, inside the list; from blank, the first, or the last when going down. */
+export function steppedChoice(
+  choices: readonly { readonly const: unknown }[],
+  value: unknown,
+  times: number,
+): unknown {
+  const at = choices.findIndex((choice) => choice.const === value);
+  const wanted = at === -1 ? (times > 0 ? 0 : choices.length - 1) : at + times;
+  return choices[Math.min(choices.length - 1, Math.max(0, wanted))]?.const;
 }

@@ -1,4 +1,4 @@
-import { captionOf, type ChoiceGiven, choiceList, type ChoiceValue, findChoice } from "./choices.ts";
+import { captionOf, type ChoicesGiven, choicesFrom, type ChosenFrom, findChoice, sourceOf } from "./choices.ts";
 import {
   checkOptions,
   type CommonOptions,
@@ -21,34 +21,37 @@ export interface SomeOfOptions<V> extends CommonOptions<readonly V[]> {
  * @throws `unknownOption`, `wrongOption`
  * @example someOf(["leaning", "cavity", "dead limbs"])
  */
-export function someOf<const C extends readonly ChoiceGiven[], const O extends SomeOfOptions<ChoiceValue<C[number]>>>(
+export function someOf<const C extends ChoicesGiven, const O extends SomeOfOptions<ChosenFrom<C>>>(
   choices: C,
   options?: O,
-): Kind<readonly ChoiceValue<C[number]>[], readonly ChoiceValue<C[number]>[], Sure<O>> {
-  type V = ChoiceValue<C[number]>;
-  const list = choiceList("someOf", choices);
+): Kind<readonly ChosenFrom<C>[], readonly ChosenFrom<C>[], Sure<O>> {
+  type V = ChosenFrom<C>;
+  const list = choicesFrom("someOf", choices);
   const given: SomeOfOptions<V> = options ?? {};
   const show = (values: readonly V[], locale: string): string =>
-    new Intl.ListFormat(locale, { type: "unit", style: "short" }).format(values.map((value) => captionOf(list, value)));
+    new Intl.ListFormat(locale, { type: "unit", style: "short" }).format(values.map((value) => captionOf(list(), value)));
   const kind: Kind<readonly V[], readonly V[], Sure<O>> = {
     kind: "someOf",
     options: given,
     empty: [],
-    choices: list,
+    get choices() {
+      return list();
+    },
+    source: sourceOf(choices),
     expects: "a list of values",
     missing: "choiceMissing",
     isBlank: (values) => values.length === 0,
     same: (a, b) => a.length === b.length && a.every((value, place) => value === b[place]),
     belongs: (value) =>
       Array.isArray(value) && value.every((each) => typeof each === "string" || typeof each === "number"),
-    read: (text) => readSome<V>(text, list),
-    edit: (values) => values.map((value) => captionOf(list, value)).join("; "),
+    read: (text) => readSome<V>(text, list()),
+    edit: (values) => values.map((value) => captionOf(list(), value)).join("; "),
     show,
     check: (values) =>
       checkSome(
         values,
         given,
-        list.map((choice) => choice.const),
+        list().map((choice) => choice.const),
       ),
   };
   checkOptions(kind, ["minItems", "maxItems"]);

@@ -17,7 +17,49 @@ export interface TextOptions extends CommonOptions<string> {
   readonly pattern?: string | undefined;
   /** The one text that is right. */
   readonly const?: string | undefined;
+  /**
+   * What form it has: an `email` address as HTML takes it, an absolute `uri`, a telephone number to dial (`tel`), a
+   * `color` as `#rrggbb`, a `month` as `2026-11` or a `week` as `2026-W48`.
+   */
+  readonly format?: TextFormat | undefined;
+  /** What is made of it when it is left. */
+  readonly tidy?: Tidying | undefined;
 }
+
+/** How a text is tidied when it is left: in this order. */
+export interface Tidying {
+  /** Takes the white space at both ends away. */
+  readonly trim?: boolean | undefined;
+  /** A Unicode normalization form, as of `String.prototype.normalize`. */
+  readonly form?: "NFC" | "NFD" | "NFKC" | "NFKD" | undefined;
+  /** Upper or lower case, by the root rules of Unicode, the same for every reader. */
+  readonly letters?: "upper" | "lower" | undefined;
+}
+
+const formats = {
+  // HTML's own definition of a valid e-mail address.
+  email:
+    /^[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*$/,
+  // RFC 3986: a scheme, and then no blanks or marks that have to be escaped.
+  uri: /^[a-z][a-z0-9+.-]*:(?:[\w.~:/?#[\]@!$&'()*+,;=%-]|[^\x00-\x7f\s])+$/i,
+  tel: /^\+?[\d\s()./-]*\d[\d\s()./-]*$/,
+  color: /^#[0-9a-f]{6}$/i,
+  month: /^\d{4,}-(?:0[1-9]|1[0-2])$/,
+  week: /^\d{4,}-W(?:0[1-9]|[1-4]\d|5[0-3])$/,
+} as const;
+
+/** The names of the formats of text: JSON Schema's, and HTML's where that has none. */
+export type TextFormat = keyof typeof formats;
+
+/** How a text of each format looks, for messages. */
+const formatExamples: Readonly<Record<TextFormat, string>> = {
+  email: "jr@thornbeck.example",
+  uri: "https://thornbeck.example/beds/7",
+  tel: "+44 1632 960 001",
+  color: "#3a6b35",
+  month: "2026-11",
+  week: "2026-W48",
+};
 
 /**
  * Text of one or more lines. Blank is the empty text; text of white space only counts as missing.
@@ -42,7 +84,11 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
     show: (value) => value,
     check: (value) => checkText(value, given, whole),
   };
-  checkOptions(kind, ["minLength", "maxLength", "pattern", "const"]);
+  checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "tidy"]);
+  const { format, tidy } = given;
+  if (format !== undefined)
+    requireOption(Object.hasOwn(formats, format), "text", "format", format, Object.keys(formats).join(", "));
+  if (tidy !== undefined) kind.tidy = (value) => tidied(value, tidy);
   const whole = pattern === undefined ? undefined : compiled(pattern);
   return kind;
 }
@@ -76,7 +122,20 @@ function checkText(value: string, options: TextOptions, pattern: RegExp | undefi
       message: "patternMismatch",
       facts: examples?.[0] === undefined ? {} : { example: examples[0] },
     });
+  if (options.format !== undefined && !formats[options.format].test(value))
+    found.push({
+      code: "typeMismatch",
+      message: "typeMismatch",
+      facts: { example: examples?.[0] ?? formatExamples[options.format] },
+    });
   if (options.const !== undefined && value !== options.const)
     found.push({ code: "notConst", message: "notConst", facts: { value: options.const } });
   return found.length === 0 ? nothingFound : found;
+}
+
+function tidied(text: string, { trim, form, letters }: Tidying): string {
+  let tidy = trim === true ? text.trim() : text;
+  if (form !== undefined) tidy = tidy.normalize(form);
+  if (letters === undefined) return tidy;
+  return letters === "upper" ? tidy.toUpperCase() : tidy.toLowerCase();
 }

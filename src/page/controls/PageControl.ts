@@ -1,5 +1,6 @@
-import { mirror, type Stoppable } from "../../engine/index.ts";
+import { laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
 import type { Field } from "../../entry/index.ts";
+import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
 import { ProblemMessage } from "../problems/message.ts";
@@ -7,10 +8,18 @@ import { ProblemMessage } from "../problems/message.ts";
 /** What a control is given by what binds it. */
 export interface ControlContext {
   readonly listening: Listening;
-  /** Words of the library in the page's language. */
-  say(name: "notSet" | "readOnly"): string;
+  /** Words of the library in the entry's language. */
+  say(name: MessageName, facts?: MessageFacts): string;
   /** What the ids of made elements begin with. */
   readonly prefix: string;
+}
+
+/** What the model says about a control and the page does not. */
+export function describe(element: Element, { options }: AnyKind): void {
+  const { description, placeholder } = options;
+  if (description !== undefined && !element.hasAttribute("aria-describedby"))
+    element.setAttribute("aria-description", description);
+  if (placeholder !== undefined && !element.hasAttribute("placeholder")) element.setAttribute("placeholder", placeholder);
 }
 
 /**
@@ -19,7 +28,7 @@ export interface ControlContext {
  */
 export abstract class PageControl<E extends HTMLElement = HTMLElement> implements Listener {
   #message: ProblemMessage | undefined;
-  readonly #context: ControlContext;
+  protected readonly context: ControlContext;
   #showing: Stoppable | undefined;
   #required = false;
   #readOnly = false;
@@ -30,7 +39,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     readonly elements: readonly E[],
     context: ControlContext,
   ) {
-    this.#context = context;
+    this.context = context;
   }
 
   get pointers(): readonly string[] {
@@ -39,17 +48,36 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** Shows the field from now on. */
   start(): this {
-    for (const element of this.elements) this.#context.listening.set(element, this);
-    const { description, placeholder } = this.field.kind.options;
-    const [first] = this.elements as readonly [E];
-    if (description !== undefined && !first.hasAttribute("aria-describedby"))
-      first.setAttribute("aria-description", description);
-    if (placeholder !== undefined && !first.hasAttribute("placeholder")) first.setAttribute("placeholder", placeholder);
-    this.#showing = mirror(() => {
-      this.#showState();
-      this.show();
-    }, this.field.name);
+    this.#listen();
+    describe(this.elements[0]!, this.field.kind);
+    this.#showing = mirror(() => this.#look(), this.field.name);
     return this;
+  }
+
+  /** Follows the field from now on; the element shows already what the field holds. */
+  wake(): this {
+    this.#listen();
+    this.#required = this.field.kind.options.required === true;
+    this.#readOnly = this.field.kind.options.readOnly === true;
+    const showing = laterMirror(() => this.#look(), this.field.name);
+    this.field.watchedBy(showing);
+    this.#showing = showing;
+    return this;
+  }
+
+  /** Shows the field again, also when nothing has changed. */
+  lookAgain(): void {
+    this.#showing?.stop();
+    this.#showing = mirror(() => this.#look(), this.field.name);
+  }
+
+  #listen(): void {
+    for (const element of this.elements) this.context.listening.set(element, this);
+  }
+
+  #look(): void {
+    this.#showState();
+    this.show();
   }
 
   /** Shows the value. */
@@ -64,7 +92,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   protected showReadOnly(readOnly: boolean): void {
     for (const element of this.elements) {
       toggleAttribute(element, "aria-disabled", readOnly ? "true" : undefined);
-      toggleAttribute(element, "title", readOnly ? this.#context.say("readOnly") : undefined);
+      toggleAttribute(element, "title", readOnly ? this.context.say("readOnly") : undefined);
     }
   }
 
@@ -72,15 +100,19 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     return this.#readOnly;
   }
 
+  /** Whether a person may take the value away again. */
+  protected get canBeBlank(): boolean {
+    return !this.field.required && this.field.kind.options.default === undefined;
+  }
+
   get id(): string {
-    return ensureId(this.elements[0]!, `${this.#context.prefix}-${this.field.name}`);
+    return ensureId(this.elements[0]!, `${this.context.prefix}-${this.field.name}`);
   }
 
   /** What the page calls it: the label of the control, or the legend of a group; blank when it has neither. */
   get label(): string {
     const [first] = this.elements as readonly [E];
-    const group =
-      first.matches("[type=radio], [type=checkbox]") && this.elements.length > 1 ? first.closest("fieldset") : null;
+    const group = this.elements.length > 1 ? first.closest("fieldset") : null;
     const label = group === null ? (first as unknown as HTMLInputElement).labels?.[0] : group.querySelector("legend");
     return ownText(label).replace(/[\s:*]+$/, "");
   }
@@ -89,8 +121,9 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     this.elements[0]!.focus();
   }
 
-  focusout(): void {
-    this.field.leave();
+  /** A group is left when the focus goes somewhere else, not from one of its elements to the next. */
+  focusout(event?: FocusEvent): void {
+    if (event === undefined || !this.elements.includes(event.relatedTarget as E)) this.field.leave();
   }
 
   /** Takes what a person did to the field, so that followers know the control. */
@@ -107,15 +140,15 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     const { required, readOnly, relevant } = field;
     if (required !== this.#required) this.showRequired((this.#required = required));
     if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
-    if (relevant !== this.#relevant) this.#showRelevant((this.#relevant = relevant));
+    if (relevant !== this.#relevant) this.showRelevant((this.#relevant = relevant));
     const { visibleProblems } = field;
     if (visibleProblems.length === 0 && this.#message === undefined) return;
-    this.#message ??= new ProblemMessage(this.elements, `${this.#context.prefix}-${field.name}-problem`);
+    this.#message ??= new ProblemMessage(this.elements, `${this.context.prefix}-${field.name}-problem`);
     this.#message.show(visibleProblems);
     this.#message.setHidden(!relevant);
   }
 
-  #showRelevant(relevant: boolean): void {
+  protected showRelevant(relevant: boolean): void {
     for (const element of this.elements) {
       element.hidden = !relevant;
       (element as unknown as HTMLInputElement).disabled = !relevant;
@@ -127,7 +160,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     this.#showing?.stop();
     this.#message?.stop();
     for (const element of this.elements)
-      if (this.#context.listening.get(element) === this) this.#context.listening.delete(element);
+      if (this.context.listening.get(element) === this) this.context.listening.delete(element);
   }
 }
 

@@ -1,7 +1,7 @@
 import type { Field } from "../../entry/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
-/** The platform's own control for a date, a time, or both: its value is the field's, in ISO 8601. */
+/** The platform's own control for a date, a time, both, a month or a week: its value is the field's, in ISO 8601. */
 export class DateControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
 
@@ -10,13 +10,21 @@ export class DateControl extends PageControl<HTMLInputElement> {
     this.#element = element;
     const { minimum, maximum } = field.kind.options as { minimum?: string; maximum?: string };
     // They limit the picker; what is typed beyond them stays and is explained.
-    if (minimum !== undefined) element.min = minimum;
-    if (maximum !== undefined) element.max = maximum;
+    if (minimum !== undefined) element.min = this.#local(minimum);
+    if (maximum !== undefined) element.max = this.#local(maximum);
+    // Seconds can be entered where the value has some.
+    if (/:\d\d:(?!00)\d\d/.test(this.#local(field.value))) element.step = "1";
     if (element.value !== "" && element.value !== element.defaultValue) this.input();
   }
 
+  /** An instant is shown by the clock of the entry's zone; everything else is what it says. */
+  #local(value: unknown): string {
+    if (value === undefined) return "";
+    return this.field.kind.toLocal?.(value, this.field.timeZone) ?? String(value as string);
+  }
+
   protected show(): void {
-    const value = (this.field.value as string | undefined) ?? "";
+    const value = this.#local(this.field.value);
     // What is half typed has no value yet, and must not be wiped away.
     if (this.#element.value !== value && !(value === "" && this.field.unreadable)) this.#element.value = value;
   }
@@ -27,8 +35,12 @@ export class DateControl extends PageControl<HTMLInputElement> {
 
   input(): void {
     const { value, validity } = this.#element;
-    if (value === "" && validity.badInput) this.enter("…", this.#element);
-    else this.choose(value === "" ? undefined : value, this.#element);
+    const { kind, timeZone } = this.field;
+    if (value === "" && validity.badInput) return this.enter("…", this.#element);
+    const chosen = value === "" ? kind.empty : kind.fromLocal === undefined ? value : kind.fromLocal(value, timeZone);
+    // A local time that the zone leaves out can't be read.
+    if (value !== "" && chosen === undefined) this.enter(value, this.#element);
+    else this.choose(chosen, this.#element);
   }
 
   change(): void {

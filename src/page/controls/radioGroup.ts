@@ -3,9 +3,14 @@ import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /** Radio buttons of one name in one form, wherever they stand. */
 export class RadioGroup extends PageControl<HTMLInputElement> {
+  /** What the page called them: in a nested scope they get the full name, or two scopes would make one group. */
+  readonly #names: readonly string[];
+
   constructor(field: Field, elements: readonly HTMLInputElement[], context: ControlContext) {
     super(field, elements, context);
+    this.#names = elements.map((element) => element.name);
     const chosen = elements.find((element) => element.checked && !element.defaultChecked);
+    if (field.name.includes(".")) for (const element of elements) element.name = field.name;
     if (chosen !== undefined) this.#take(chosen);
   }
 
@@ -27,8 +32,8 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
   }
 
   #takeBack(element: HTMLInputElement): boolean {
-    const { required, kind, value } = this.field;
-    const optional = !required && kind.options.default === undefined;
+    const { value, kind } = this.field;
+    const optional = this.canBeBlank && kind.empty === undefined;
     if (!optional || value === undefined || String(value) !== element.value) return false;
     this.choose(undefined, element);
     return true;
@@ -39,7 +44,7 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
   }
 
   #take(element: HTMLInputElement): void {
-    const choice = this.field.kind.choices?.find((each) => String(each.const) === element.value);
+    const choice = this.field.choices?.find((each) => String(each.const) === element.value);
     if (choice !== undefined) this.choose(choice.const, element);
   }
 
@@ -47,8 +52,8 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
     (this.elements.find((element) => element.checked) ?? this.elements[0]!).focus();
   }
 
-  /** The group is left when the focus goes somewhere else, not from one of its buttons to the next. */
-  override focusout(event?: FocusEvent): void {
-    if (event === undefined || !this.elements.includes(event.relatedTarget as HTMLInputElement)) super.focusout();
+  override stop(): void {
+    super.stop();
+    this.elements.forEach((element, place) => (element.name = this.#names[place]!));
   }
 }

@@ -1,101 +1,121 @@
 import type { Field } from "../../entry/index.ts";
+import { type Choice, sameChoices } from "../../model/index.ts";
+import { toggleAttribute } from "../dom.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
-/** A drop-down list, or with `multiple` a list box, of the model's choices. */
+/**
+ * A drop-down list, or a list box for one or several of the choices. The page may list the options itself, in groups and
+ * with captions of its own; otherwise they are the model's, and follow it.
+ */
 export class SelectControl extends PageControl<HTMLSelectElement> {
   readonly #element: HTMLSelectElement;
+  /** Whether the options are made here. */
+  readonly #fills: boolean;
+  #filled: readonly Choice[] = [];
   /** The first option that stands for "nothing chosen"; made where the page has none. */
   #blank: HTMLOptionElement | undefined;
   /** An extra option for a value that is none of the choices: kept, shown, and not to be chosen again. */
   #foreign: HTMLOptionElement | undefined;
-  readonly #made: HTMLOptionElement[] = [];
+  readonly #made = new Set<HTMLOptionElement>();
 
   constructor(field: Field, element: HTMLSelectElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
-    const initial = [...element.options].find(
-      (option) => option.selected && !option.defaultSelected && option.value !== "",
+    const { options } = element;
+    this.#blank = element.multiple ? undefined : [...options].find((option) => option.value === "");
+    this.#fills = [...options].every((option) => option === this.#blank);
+    const initial = [...options].find(
+      (option) => option.selected && !option.defaultSelected && option.value !== "" && option !== options[0],
     );
-    const shownFirst = element.multiple ? undefined : element.options[0];
-    this.#fill();
-    if (initial !== undefined && initial !== shownFirst) this.change();
+    if (initial !== undefined) this.change();
   }
 
-  #fill(): void {
-    const { options } = this.#element;
-    this.#blank = [...options].find((option) => option.value === "");
-    if ([...options].some((option) => option !== this.#blank)) return;
-    for (const { const: value, title } of this.field.kind.choices ?? [])
-      this.#element.append(this.#make(String(value), title));
+  /** A list box can look empty, and has room for no blank option. */
+  get #canLookEmpty(): boolean {
+    return this.#element.multiple || this.#element.size > 1;
   }
 
   #make(value: string, title: string): HTMLOptionElement {
     const option = this.#element.ownerDocument.createElement("option");
     option.value = value;
     option.textContent = title;
-    this.#made.push(option);
+    this.#made.add(option);
     return option;
   }
 
   protected show(): void {
-    if (this.#element.multiple) this.#showSome();
-    else this.#showOne();
-  }
-
-  #showOne(): void {
+    if (this.#fills) this.#fill(this.field.choices ?? []);
     const { value } = this.field;
+    const values = Array.isArray(value) ? value.map(String) : value === undefined || value === "" ? [] : [String(value)];
+    if (this.#element.multiple) for (const option of this.#element.options) option.selected = values.includes(option.value);
+    else this.#showOne(values[0]);
+    this.#showForeign(values);
+  }
+
+  #fill(choices: readonly Choice[]): void {
+    if (sameChoices(choices, this.#filled)) return;
+    this.#filled = choices;
+    for (const option of this.#made) if (option !== this.#blank) option.remove();
+    this.#made.clear();
+    if (this.#blank !== undefined) this.#made.add(this.#blank);
+    this.#element.append(...choices.map(({ const: value, title }) => this.#make(String(value), title)));
+  }
+
+  #showOne(value: string | undefined): void {
+    const { options } = this.#element;
+    if (!this.#canLookEmpty) this.#keepBlankInStep(value);
     if (value === undefined) {
-      this.#ensureBlank();
-      this.#blank!.selected = true;
-    } else {
-      const option = [...this.#element.options].find((each) => each !== this.#foreign && each.value === String(value));
-      if (option !== undefined) option.selected = true;
-      else this.#showForeign(String(value));
-      if (option !== undefined) this.#dropForeign();
-    }
-    if (value === undefined) this.#dropForeign();
-    this.#keepBlankInStep();
-  }
-
-  #showSome(): void {
-    const values = (this.field.value as readonly unknown[]).map(String);
-    for (const option of this.#element.options) option.selected = values.includes(option.value);
-  }
-
-  #ensureBlank(): void {
-    if (this.#blank?.isConnected === true) return;
-    this.#blank ??= this.#make("", "");
-    this.#element.prepend(this.#blank);
+      if (this.#canLookEmpty) this.#element.selectedIndex = -1;
+      else this.#blank!.selected = true;
+    } else for (const option of options) if (option.value === value) option.selected = true;
   }
 
   /** Once a required choice is made, or where a default comes back, there is no way to nothing. */
-  #keepBlankInStep(): void {
-    const { required, kind, value } = this.field;
-    const canBeBlank = value === undefined || !(required || kind.options.default !== undefined);
-    if (canBeBlank) this.#ensureBlank();
-    if (this.#blank !== undefined && this.#made.includes(this.#blank)) this.#blank.disabled = !canBeBlank;
+  #keepBlankInStep(value: string | undefined): void {
+    const wanted = value === undefined || this.canBeBlank;
+    if (wanted && this.#blank?.isConnected !== true) this.#element.prepend((this.#blank ??= this.#make("", "")));
+    if (this.#blank !== undefined && this.#made.has(this.#blank)) this.#blank.disabled = !wanted;
   }
 
-  #showForeign(value: string): void {
-    this.#foreign ??= this.#make(value, value);
-    this.#foreign.value = value;
-    this.#foreign.textContent = value;
+  /** Options for values that are none of the choices. */
+  #showForeign(values: readonly string[]): void {
+    const offered = new Set([...this.#element.options].filter((each) => each !== this.#foreign).map((each) => each.value));
+    const foreign = values.find((value) => !offered.has(value));
+    if (foreign === undefined) {
+      this.#foreign?.remove();
+      return;
+    }
+    this.#foreign ??= this.#make(foreign, "");
+    this.#foreign.value = foreign;
+    this.#foreign.textContent = this.#element.multiple ? foreign : this.field.display;
     this.#foreign.disabled = true;
     if (!this.#foreign.isConnected) this.#element.append(this.#foreign);
     this.#foreign.selected = true;
   }
 
-  #dropForeign(): void {
-    this.#foreign?.remove();
-  }
-
   change(): void {
     if (this.readOnly) return this.show();
     const chosen = [...this.#element.selectedOptions].map((option) => option.value);
-    const choices = (this.field.kind.choices ?? [])
-      .map((choice) => choice.const)
-      .filter((value) => chosen.includes(String(value)));
-    this.choose(this.#element.multiple ? choices : choices[0], this.#element);
+    const { choices, kind, value } = this.field;
+    if (choices === undefined) return this.choose(chosen[0] ?? "", this.#element);
+    const values = choices.map((choice) => choice.const).filter((each) => chosen.includes(String(each)));
+    if (!this.#element.multiple) return this.choose(values[0] ?? kind.empty, this.#element);
+    // Values that no option stands for, as from an old row, are kept.
+    const known = new Set(choices.map((choice) => choice.const));
+    this.choose([...values, ...(value as readonly unknown[]).filter((each) => !known.has(each))], this.#element);
+  }
+
+  /** A list box with one choice takes it back by Delete or Backspace. */
+  keydown(event: KeyboardEvent): void {
+    if (!["Delete", "Backspace"].includes(event.key) || this.readOnly || !this.canBeBlank || this.field.blank) return;
+    event.preventDefault();
+    this.choose(this.field.kind.empty, this.#element);
+  }
+
+  protected override showReadOnly(readOnly: boolean): void {
+    super.showReadOnly(readOnly);
+    // Assistive technology knows `aria-readonly` of list boxes; of a drop-down it is told by `aria-disabled`.
+    if (this.#canLookEmpty) toggleAttribute(this.#element, "aria-readonly", readOnly ? "true" : undefined);
   }
 
   override stop(): void {

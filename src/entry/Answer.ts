@@ -1,0 +1,38 @@
+import { sameValue } from "../engine/index.ts";
+import { BLANK, newReader } from "../model/index.ts";
+import type { EntryCore } from "./EntryCore.ts";
+
+/** An answer that was worked out once, and what it was worked out from. */
+export interface Answer {
+  readonly value: unknown;
+  readonly from: ReadonlyMap<string, unknown>;
+}
+
+/** Works something out from the fields as of now, and notes what was read. Blank where something needed is missing. */
+export function workOut(entry: EntryCore, work: (row: never) => unknown): Answer | undefined {
+  const from = new Map<string, unknown>();
+  const reader = newReader(entry.model, (name) => {
+    const value = entry.readForRule(name);
+    from.set(name, value);
+    return value;
+  });
+  try {
+    return { value: work(reader as never), from };
+  } catch (reason) {
+    if (reason === BLANK) return undefined;
+    throw reason;
+  }
+}
+
+/** Whether something that an answer was worked out from is another now. */
+export function isOutOfDate({ from }: Answer, entry: EntryCore): boolean {
+  for (const [name, before] of from) {
+    try {
+      if (!sameValue(entry.readForRule(name), before)) return true;
+    } catch (reason) {
+      if (reason === BLANK) return true;
+      throw reason;
+    }
+  }
+  return false;
+}

@@ -1,0 +1,76 @@
+import { Value } from "../engine/index.ts";
+import type { Added, Choice } from "./kinds/kind.ts";
+
+/** Options of {@link choiceList}. */
+export interface ChoiceListOptions {
+  /** Keeps a new choice, so that it is there after a restart. While it throws, nothing is added. */
+  readonly save?: ((title: string) => unknown) | undefined;
+}
+
+const folded = (text: string): string => text.trim().toLocaleLowerCase();
+
+/** Choices that grow. Make one with {@link choiceList}. */
+export class ChoiceList {
+  readonly #choices: Value<readonly Choice<string>[]>;
+  readonly #save: ChoiceListOptions["save"];
+
+  constructor(titles: Iterable<string>, { save }: ChoiceListOptions) {
+    this.#choices = new Value<readonly Choice<string>[]>([]);
+    this.#save = save;
+    this.load(titles);
+  }
+
+  /** All of them, in order. Reading it is followed. */
+  get choices(): readonly Choice<string>[] {
+    return this.#choices.read();
+  }
+
+  /** Adds what is kept already; blank ones and those that are there are left out. */
+  load(titles: Iterable<string>): void {
+    const choices = [...this.#choices.peek()];
+    const seen = new Set(choices.map((choice) => folded(choice.title)));
+    for (const given of titles) {
+      const title = given.trim();
+      if (title === "" || seen.has(folded(title))) continue;
+      seen.add(folded(title));
+      choices.push({ const: title, title });
+    }
+    this.#choices.write(choices);
+  }
+
+  /**
+   * Adds a choice, without the blanks around it. Case does not make it another one.
+   *
+   * @returns its value, or why it was refused
+   */
+  async add(given: string): Promise<Added> {
+    const title = given.trim();
+    const why = this.#whyNot(title);
+    if (why !== undefined) return { ok: false, why };
+    try {
+      await this.#save?.(title);
+    } catch (reason) {
+      return { ok: false, why: "notSaved", reason: reason instanceof Error ? reason.message : String(reason) };
+    }
+    // While it was being kept, the same may have been added elsewhere.
+    this.load([title]);
+    return { ok: true, value: title };
+  }
+
+  #whyNot(title: string): "valueMissing" | "duplicate" | undefined {
+    if (title === "") return "valueMissing";
+    return this.#choices.peek().some((choice) => folded(choice.title) === folded(title)) ? "duplicate" : undefined;
+  }
+}
+
+/**
+ * Choices that a person can add to.
+ *
+ * @param titles - those that there are from the start
+ * @example
+ * const species = choiceList(["Quercus robur"], { save: (title) => store.append({ title }) });
+ * model({ species: oneOf(species) });
+ */
+export function choiceList(titles: Iterable<string> = [], options: ChoiceListOptions = {}): ChoiceList {
+  return new ChoiceList(titles, options);
+}

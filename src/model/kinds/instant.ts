@@ -1,0 +1,75 @@
+import { editingInstant, instantAt, isInstant, localTime, readInstant, showInstant } from "../../notation/index.ts";
+import {
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  type Reading,
+  requireOption,
+  type Sure,
+} from "./kind.ts";
+
+export interface InstantOptions extends CommonOptions<string> {
+  /** The earliest that is right, included; in UTC. */
+  readonly minimum?: string | undefined;
+  /** The latest that is right, included; in UTC. */
+  readonly maximum?: string | undefined;
+  /** How it is shown: ECMA-402's options of `Intl.DateTimeFormat`. The zone is the entry's. */
+  readonly display?: Intl.DateTimeFormatOptions | undefined;
+}
+
+/**
+ * A moment, kept in UTC as RFC 3339 has it: `2026-11-23T14:30:00Z`. It is read and shown by the clock of the entry's
+ * `timeZone`. Of the two moments that one local time names when clocks are put back, the earlier is taken; a local time
+ * that does not exist when clocks are put forward can't be read. Blank is `undefined`.
+ *
+ * @throws `unknownOption`, `wrongOption`
+ * @example instant({ title: "Collected at" })
+ */
+export function instant<const O extends InstantOptions>(options?: O): Kind<string, undefined, Sure<O>> {
+  const given: InstantOptions = options ?? {};
+  const display = given.display ?? { dateStyle: "medium", timeStyle: "short" };
+  const show = (value: string | undefined, locale: string, timeZone = "UTC"): string =>
+    value === undefined ? "" : showInstant(value, locale, timeZone, display);
+  const kind: Kind<string, undefined, Sure<O>> = {
+    kind: "instant",
+    options: given,
+    empty: undefined,
+    expects: "an instant in UTC as YYYY-MM-DDTHH:MM:SSZ",
+    missing: "valueMissing",
+    isBlank: (value) => value === undefined,
+    same: (a, b) => a === b || (a !== undefined && b !== undefined && Date.parse(a) === Date.parse(b)),
+    belongs: isInstant,
+    read(text, locale, timeZone = "UTC"): Reading<string | undefined> {
+      if (text.trim() === "") return { ok: true, value: undefined };
+      const value = readInstant(text, locale, timeZone);
+      if (value !== undefined) return { ok: true, value };
+      const example = editingInstant(given.examples?.[0] ?? "2026-11-23T14:30:00Z", locale, timeZone);
+      return { ok: false, finding: { code: "badInput", message: "badInstant", facts: { example } } };
+    },
+    edit: (value, locale, timeZone = "UTC") => (value === undefined ? "" : editingInstant(value, locale, timeZone)),
+    show,
+    toLocal: localTime,
+    fromLocal: instantAt,
+    check: (value, locale, timeZone) => checkInstant(value, given, (limit) => show(limit, locale, timeZone)),
+  };
+  checkOptions(kind, ["minimum", "maximum", "display"]);
+  for (const limit of ["minimum", "maximum"] as const)
+    if (given[limit] !== undefined)
+      requireOption(isInstant(given[limit]), "instant", limit, given[limit], kind.expects);
+  return kind;
+}
+
+function checkInstant(
+  value: string,
+  { minimum, maximum }: InstantOptions,
+  show: (limit: string) => string,
+): readonly Finding[] {
+  const at = Date.parse(value);
+  if (minimum !== undefined && at < Date.parse(minimum))
+    return [{ code: "rangeUnderflow", message: "beforeMinimum", facts: { limit: show(minimum) } }];
+  if (maximum !== undefined && at > Date.parse(maximum))
+    return [{ code: "rangeOverflow", message: "afterMaximum", facts: { limit: show(maximum) } }];
+  return nothingFound;
+}

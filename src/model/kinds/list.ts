@@ -1,0 +1,90 @@
+import {
+  type AnyKind,
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  type Reading,
+  type Sure,
+} from "./kind.ts";
+
+export interface ListOptions<V> extends CommonOptions<readonly V[]> {
+  readonly minItems?: number | undefined;
+  readonly maxItems?: number | undefined;
+  /** Whether each item may be there only once. */
+  readonly uniqueItems?: boolean | undefined;
+}
+
+type ItemOf<K> = K extends { readonly types?: { readonly value: infer V } } ? V : never;
+
+/**
+ * Any number of values of one kind, in the order in which they were entered: as text, one on each line. Blank is the
+ * empty list; `required` means at least one.
+ *
+ * @param item - what each of them is
+ * @throws `unknownOption`, `wrongOption`
+ * @example list(text({ maxLength: 40 }), { title: "Other names", uniqueItems: true })
+ */
+export function list<K extends AnyKind, const O extends ListOptions<ItemOf<K>>>(
+  item: K,
+  options?: O,
+): Kind<readonly ItemOf<K>[], readonly ItemOf<K>[], Sure<O>> {
+  type V = ItemOf<K>;
+  const given: ListOptions<V> = options ?? {};
+  const kind: Kind<readonly V[], readonly V[], Sure<O>> = {
+    kind: "list",
+    options: given,
+    empty: [],
+    expects: `a list, each item of which is ${item.expects}`,
+    missing: "valueMissing",
+    isBlank: (values) => values.length === 0,
+    same: (a, b) => a.length === b.length && a.every((value, place) => item.same(value, b[place])),
+    belongs: (value) => Array.isArray(value) && value.every((each) => item.belongs(each)),
+    revive: (json) =>
+      Array.isArray(json) && item.revive !== undefined ? json.map((each) => item.revive!(each)) : json,
+    read: (text, locale, timeZone) => readList<V>(text, item, locale, timeZone),
+    edit: (values, locale, timeZone) => values.map((value) => item.edit(value, locale, timeZone)).join("\n"),
+    show: (values, locale, timeZone) => values.map((value) => item.show(value, locale, timeZone)).join("\n"),
+    check: (values, locale, timeZone) => checkList(values, given, item, locale, timeZone),
+  };
+  checkOptions(kind, ["minItems", "maxItems", "uniqueItems"]);
+  return kind;
+}
+
+function readList<V>(text: string, item: AnyKind, locale: string, timeZone?: string): Reading<readonly V[]> {
+  const values: V[] = [];
+  for (const line of text.split(/\r?\n/)) {
+    if (line.trim() === "") continue;
+    const reading = item.read(line.trim(), locale, timeZone) as Reading<V>;
+    if (!reading.ok) return reading;
+    values.push(reading.value);
+  }
+  return { ok: true, value: values };
+}
+
+function checkList<V>(
+  values: readonly V[],
+  { minItems, maxItems, uniqueItems }: ListOptions<V>,
+  item: AnyKind,
+  locale: string,
+  timeZone?: string,
+): readonly Finding[] {
+  const found: Finding[] = [];
+  values.forEach((value, place) => {
+    for (const finding of item.check(value, locale, timeZone)) found.push({ ...finding, inside: `/${place}` });
+    const twice = uniqueItems === true && values.slice(0, place).some((other) => item.same(other, value));
+    if (twice)
+      found.push({
+        code: "duplicate",
+        message: "duplicateItem",
+        facts: { value: item.show(value, locale, timeZone) },
+        inside: `/${place}`,
+      });
+  });
+  if (minItems !== undefined && values.length < minItems)
+    found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
+  if (maxItems !== undefined && values.length > maxItems)
+    found.push({ code: "tooMany", message: "tooMany", facts: { count: maxItems } });
+  return found.length === 0 ? nothingFound : found;
+}

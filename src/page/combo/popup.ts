@@ -1,0 +1,194 @@
+import { autoUpdate, computePosition, flip, offset, size } from "@floating-ui/dom";
+import {
+  elementScroll,
+  observeElementOffset,
+  observeElementRect,
+  Virtualizer,
+} from "@tanstack/virtual-core";
+
+/** What the list asks of its combo box. */
+export interface PopupOf {
+  readonly id: string;
+  take(place: number): void;
+  caption(place: number): string;
+  isChosen(place: number): boolean;
+}
+
+/** How high one choice is before one was measured, in CSS pixels. */
+const HEIGHT = 32;
+const MOST_HEIGHT = 320;
+
+/** The list of a combo box: of any length, since only what can be seen is in the page. */
+export class ChoicePopup {
+  readonly #list: HTMLElement;
+  readonly #space: HTMLElement;
+  readonly #options: HTMLElement[] = [];
+  readonly #virtual: Virtualizer<HTMLElement, HTMLElement>;
+  readonly #stopVirtual: () => void;
+  #stopPlacing: (() => void) | undefined;
+  #length = 0;
+  #active = -1;
+  #note = "";
+  #rowHeight = 0;
+  #noteRow: HTMLElement | undefined;
+
+  constructor(
+    private readonly input: HTMLInputElement,
+    private readonly of: PopupOf,
+  ) {
+    const { ownerDocument } = input;
+    this.#list = ownerDocument.createElement("div");
+    this.#list.id = of.id;
+    this.#list.role = "listbox";
+    this.#list.hidden = true;
+    this.#list.dataset["choices"] = "";
+    this.#list.ariaLabel = input.labels?.[0]?.textContent.trim() ?? input.ariaLabel ?? input.name;
+    Object.assign(this.#list.style, { position: "absolute", insetBlockStart: "0", insetInlineStart: "0", overflow: "auto" });
+    this.#space = ownerDocument.createElement("div");
+    this.#space.role = "presentation";
+    this.#space.style.position = "relative";
+    this.#list.append(this.#space);
+    // Beside the field, so that it is in the same dialog and the same stacking.
+    (input.closest("label") ?? input).after(this.#list);
+    // The field keeps the focus, so that typing goes on.
+    this.#list.addEventListener("pointerdown", (event) => event.preventDefault());
+    this.#list.addEventListener("click", (event) => {
+      const option = (event.target as Element).closest<HTMLElement>("[role=option]");
+      if (option !== null) of.take(Number(option.dataset["place"]));
+    });
+    this.#virtual = new Virtualizer<HTMLElement, HTMLElement>(this.#virtualOptions());
+    this.#stopVirtual = this.#virtual._didMount();
+    this.#virtual._willUpdate();
+  }
+
+  get id(): string {
+    return this.#list.id;
+  }
+
+  #virtualOptions() {
+    return {
+      count: this.#length,
+      getScrollElement: () => this.#list,
+      estimateSize: () => this.#rowHeight || HEIGHT,
+      overscan: 4,
+      scrollToFn: elementScroll,
+      observeElementRect,
+      observeElementOffset,
+      onChange: () => this.#draw(),
+    };
+  }
+
+  /** Shows so many choices. @returns the id of the active one */
+  show(length: number, active: number, note: string): string | undefined {
+    const other = length !== this.#length;
+    this.#length = length;
+    this.#active = active;
+    this.#note = note;
+    if (this.#list.hidden) this.#open();
+    this.#virtual.setOptions(this.#virtualOptions());
+    this.#virtual._willUpdate();
+    if (other) {
+      this.#virtual.measure();
+      this.#list.scrollTop = 0;
+    }
+    if (active >= 0) this.#virtual.scrollToIndex(active, { align: "auto" });
+    this.#draw();
+    return active < 0 ? undefined : this.#optionId(active);
+  }
+
+  #optionId(place: number): string {
+    return `${this.id}-${place}`;
+  }
+
+  #open(): void {
+    this.#list.hidden = false;
+    this.#list.style.maxBlockSize = `${MOST_HEIGHT}px`;
+    this.#measure();
+    this.#stopPlacing = autoUpdate(this.input, this.#list, () => void this.#place());
+  }
+
+  /** All choices are as high as one, as the page's style has it. */
+  #measure(): void {
+    if (this.#rowHeight > 0) return;
+    const option = this.#optionAt(0);
+    option.textContent = "M";
+    option.hidden = false;
+    this.#rowHeight = Math.ceil(option.getBoundingClientRect().height) || HEIGHT;
+  }
+
+  async #place(): Promise<void> {
+    const { x, y } = await computePosition(this.input, this.#list, {
+      placement: "bottom-start",
+      middleware: [
+        offset(4),
+        flip({ padding: 8 }),
+        size({
+          padding: 8,
+          apply: ({ rects, availableHeight, elements }) => {
+            elements.floating.style.minInlineSize = `${rects.reference.width}px`;
+            elements.floating.style.maxBlockSize = `${Math.max(96, Math.min(MOST_HEIGHT, availableHeight))}px`;
+          },
+        }),
+      ],
+    });
+    Object.assign(this.#list.style, { insetInlineStart: "auto", left: `${x}px`, top: `${y}px` });
+  }
+
+  #optionAt(row: number): HTMLElement {
+    return (this.#options[row] ??= this.#newRow());
+  }
+
+  #newRow(): HTMLElement {
+    const row = this.input.ownerDocument.createElement("div");
+    row.role = "option";
+    row.ariaSelected = "false";
+    Object.assign(row.style, { position: "absolute", insetInline: "0", top: "0" });
+    this.#space.append(row);
+    return row;
+  }
+
+  /** Puts what can be seen into the rows that there are; none is made that is not needed. */
+  #draw(): void {
+    if (this.#list.hidden) return;
+    this.#space.style.blockSize = `${this.#note === "" ? this.#virtual.getTotalSize() : this.#rowHeight}px`;
+    const items = this.#virtual.getVirtualItems();
+    items.forEach((item, row) => this.#drawOption(this.#optionAt(row), item.index, item.start));
+    for (const option of this.#options.slice(items.length)) option.hidden = true;
+    this.#drawNote();
+  }
+
+  #drawOption(option: HTMLElement, place: number, start: number): void {
+    option.hidden = false;
+    option.id = this.#optionId(place);
+    option.dataset["place"] = String(place);
+    option.style.transform = `translateY(${start}px)`;
+    const caption = this.of.caption(place);
+    if (option.textContent !== caption) option.textContent = caption;
+    option.ariaSelected = String(this.of.isChosen(place));
+    option.ariaPosInSet = String(place + 1);
+    option.ariaSetSize = String(this.#length);
+    if (place === this.#active) option.dataset["active"] = "";
+    else delete option.dataset["active"];
+  }
+
+  /** Why the list is empty, as an option that can't be taken: a list box may hold nothing else. */
+  #drawNote(): void {
+    if (this.#note === "" && this.#noteRow === undefined) return;
+    this.#noteRow ??= this.#newRow();
+    this.#noteRow.hidden = this.#note === "";
+    this.#noteRow.textContent = this.#note;
+    this.#noteRow.ariaDisabled = "true";
+  }
+
+  hide(): void {
+    this.#list.hidden = true;
+    this.#stopPlacing?.();
+    this.#stopPlacing = undefined;
+  }
+
+  stop(): void {
+    this.hide();
+    this.#stopVirtual();
+    this.#list.remove();
+  }
+}

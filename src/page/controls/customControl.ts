@@ -1,0 +1,59 @@
+import type { Field } from "../../entry/index.ts";
+import type { ControlAdapter } from "./adapters.ts";
+import { type ControlContext, PageControl } from "./PageControl.ts";
+
+/** A custom element, as of a component library, shown by what an adapter says of it, or by its `value` or `checked`. */
+export class CustomControl extends PageControl {
+  readonly #element: HTMLElement;
+  readonly #adapter: ControlAdapter;
+  readonly #hear = (event: Event): void => {
+    if (event.target === this.#element) this.#take();
+  };
+  readonly #leave = (): void => this.field.leave();
+
+  constructor(field: Field, element: HTMLElement, adapter: ControlAdapter, context: ControlContext) {
+    super(field, [element], context);
+    this.#element = element;
+    this.#adapter = adapter;
+    for (const type of adapter.hears) element.addEventListener(type, this.#hear);
+    element.addEventListener("blur", this.#leave);
+  }
+
+  protected show(): void {
+    const { field } = this;
+    // As with the platform's own text fields, what a person is typing is not rewritten by the typing.
+    const focused = this.#element.matches(":focus-within");
+    this.#adapter.show(this.#element, {
+      value: field.value,
+      text: focused && !field.blank ? field.text : field.display,
+      choices: field.choices,
+      focused,
+    });
+    const wrong = field.visibleProblems[0]?.message;
+    this.#adapter.showProblem?.(this.#element, wrong);
+  }
+
+  #take(): void {
+    if (this.readOnly) return this.show();
+    const taken = this.#adapter.take(this.#element, this.field.choices);
+    if ("text" in taken) this.enter(taken.text, this.#element);
+    else this.choose(taken.value ?? this.field.kind.empty, this.#element);
+  }
+
+  protected override showReadOnly(readOnly: boolean): void {
+    if ("readOnly" in this.#element) this.#element.readOnly = readOnly;
+    else if ("readonly" in this.#element) this.#element.readonly = readOnly;
+    else super.showReadOnly(readOnly);
+  }
+
+  override focusout(): void {
+    this.field.leave();
+    this.show();
+  }
+
+  override stop(): void {
+    super.stop();
+    for (const type of this.#adapter.hears) this.#element.removeEventListener(type, this.#hear);
+    this.#element.removeEventListener("blur", this.#leave);
+  }
+}

@@ -1,0 +1,39 @@
+import type { Field } from "../../entry/index.ts";
+import { type ControlContext, PageControl } from "./PageControl.ts";
+
+/** A picked file: its value is the `File`, with name, size and type. */
+export class FileControl extends PageControl<HTMLInputElement> {
+  readonly #element: HTMLInputElement;
+
+  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+    super(field, [element], context);
+    this.#element = element;
+    const { accept } = field.kind.options as { accept?: string };
+    if (accept !== undefined) element.accept = accept;
+    if (element.files?.length === 1) this.change();
+  }
+
+  /** No page may put a file into this control, so it can only be emptied, or given the very files it had. */
+  protected show(): void {
+    const value = this.field.value;
+    if (this.#element.files?.[0] === value) return;
+    this.#element.value = "";
+    if (!(value instanceof File)) return;
+    const transfer = new DataTransfer();
+    transfer.items.add(value);
+    this.#element.files = transfer.files;
+  }
+
+  click(event: MouseEvent): void {
+    if (this.readOnly) event.preventDefault();
+  }
+
+  keydown(event: KeyboardEvent): void {
+    if (!["Delete", "Backspace"].includes(event.key) || this.readOnly) return;
+    this.choose(undefined, this.#element);
+  }
+
+  change(): void {
+    this.choose(this.#element.files?.[0], this.#element);
+  }
+}

@@ -1,0 +1,68 @@
+import type { Field } from "../../entry/index.ts";
+import { toggleAttribute } from "../dom.ts";
+import { type ControlContext, PageControl } from "./PageControl.ts";
+
+/**
+ * Toggle buttons: `<button type="button" name="…">`. One alone is pressed for yes; several with a `value` each stand for
+ * choices, of which one is pressed, or of a list any number.
+ *
+ * A button that the page gives a text keeps it, and its state is `aria-pressed`. One without text has the title of the
+ * value for its caption, which follows; then the caption says the state, and `aria-pressed` would say it twice.
+ */
+export class ToggleGroup extends PageControl<HTMLButtonElement> {
+  readonly #captioned: readonly HTMLButtonElement[];
+
+  constructor(field: Field, elements: readonly HTMLButtonElement[], context: ControlContext) {
+    super(field, elements, context);
+    this.#captioned = elements.filter((element) => element.textContent.trim() === "" && element.value === "");
+  }
+
+  protected show(): void {
+    const { value, display } = this.field;
+    for (const element of this.elements) {
+      if (this.#captioned.includes(element)) element.textContent = value === undefined ? "…" : display;
+      else element.ariaPressed = String(this.#isPressed(element));
+    }
+  }
+
+  #isPressed(element: HTMLButtonElement): boolean {
+    const { value } = this.field;
+    if (element.value === "") return value === true;
+    return Array.isArray(value) ? value.map(String).includes(element.value) : String(value) === element.value;
+  }
+
+  protected override showRequired(): void {
+    // HTML has no required buttons; that one has to be pressed is said by the message.
+  }
+
+  click(event: MouseEvent): void {
+    const element = (event.target as Element).closest("button");
+    if (element === null || this.readOnly) return;
+    this.choose(this.#next(element), element);
+  }
+
+  #next(element: HTMLButtonElement): unknown {
+    const { value, choices = [] } = this.field;
+    if (element.value === "") return value !== true;
+    const choice = choices.find((each) => String(each.const) === element.value)?.const;
+    if (Array.isArray(value))
+      return choices
+        .map((each) => each.const)
+        .filter((each) => (each === choice ? !value.includes(each) : value.includes(each)));
+    // Pressing the pressed one again takes a choice back, where nothing has to be chosen.
+    return this.#isPressed(element) && this.canBeBlank && this.field.kind.empty === undefined ? undefined : choice;
+  }
+
+  override focus(): void {
+    (this.elements.find((element) => element.ariaPressed === "true") ?? this.elements[0]!).focus();
+  }
+
+  override get label(): string {
+    return this.elements.length === 1 ? this.elements[0]!.textContent.trim() : super.label;
+  }
+
+  override stop(): void {
+    super.stop();
+    for (const element of this.elements) toggleAttribute(element, "aria-pressed", undefined);
+  }
+}

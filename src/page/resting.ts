@@ -1,0 +1,85 @@
+import type { EntryCore, Field } from "../entry/index.ts";
+import type { AnyKind } from "../model/index.ts";
+import { describe, prepareText, TextControl, type ControlContext, type TextElement } from "./controls/index.ts";
+
+/** The types of inputs that text is typed into. */
+const typed = new Set(["text", "search", "email", "url", "tel", "password"]);
+
+/**
+ * Text controls of fields that nobody has looked at yet. Such a field holds what its entry began with, so its control
+ * shows that, and nothing more is made for it: most controls of a large form are never touched. One wakes when an event
+ * comes to it, or when anybody looks at its field.
+ */
+export class RestingControls {
+  readonly #elements = new Map<string, TextElement>();
+
+  constructor(
+    private readonly core: EntryCore,
+    private readonly context: ControlContext,
+    private readonly woken: (name: string, control: TextControl) => void,
+  ) {}
+
+  /** Shows what the field began with, if this is a control that can rest. @returns whether it is */
+  rest(name: string, element: HTMLElement): boolean {
+    const kind = this.core.model.kindOf(name);
+    if (kind === undefined || kind.choices !== undefined || kind.options.readOnly === true) return false;
+    if (!isTyped(element) || this.core.madeField(name) !== undefined || !this.core.isPlain(name)) return false;
+    // What a person put in before this was bound is taken by the control itself.
+    if (element.value !== "" || element === element.ownerDocument.activeElement) return false;
+    this.#elements.set(name, element);
+    prepareText(element, kind);
+    describe(element, kind);
+    if (kind.options.required === true) element.required = true;
+    const text = this.#text(name, kind);
+    if (text !== "") element.value = text;
+    return true;
+  }
+
+  #text(name: string, kind: AnyKind): string {
+    const { core } = this;
+    return kind.show(core.start()[name] ?? kind.empty, core.locale, core.timeZone);
+  }
+
+  /** The name of a resting control. */
+  nameOf(element: EventTarget): string | undefined {
+    const { name } = element as HTMLInputElement;
+    if (this.#elements.get(name) === element) return name;
+    for (const [full, resting] of this.#elements) if (resting === element) return full;
+    return undefined;
+  }
+
+  /** Makes the field of a resting control, which wakes it. */
+  wake(name: string): void {
+    if (this.#elements.has(name)) this.core.field(name);
+  }
+
+  /** A field came into being: its control, if it has one here, follows it from now on. */
+  follow(field: Field): void {
+    const element = this.#elements.get(field.name);
+    if (element === undefined) return;
+    this.#elements.delete(field.name);
+    this.woken(field.name, new TextControl(field, element, this.context).wake());
+  }
+
+  /** The names of all that rest. */
+  names(): string[] {
+    return [...this.#elements.keys()];
+  }
+
+  /** Shows the beginning again: another row began, or it is shown in another language. */
+  showAgain(): void {
+    for (const [name, element] of this.#elements) {
+      const text = this.#text(name, this.core.model.kindOf(name)!);
+      if (element.value !== text) element.value = text;
+    }
+  }
+
+  clear(): void {
+    this.#elements.clear();
+  }
+}
+
+function isTyped(element: HTMLElement): element is TextElement {
+  if (element.localName === "textarea") return true;
+  return element.localName === "input" && typed.has((element as HTMLInputElement).type) && !element.hasAttribute("list");
+}
