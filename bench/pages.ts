@@ -28,7 +28,7 @@ export async function pageFigures(wanted: (id: string) => boolean): Promise<Figu
       lib: { entry: "bench/pages/main.ts", formats: ["es"], fileName: () => "main.js" },
       outDir,
       target: "es2023",
-      minify: true,
+      minify: !process.env.BENCH_PLAIN,
       rolldownOptions: { output: { codeSplitting: false } },
     },
   });

@@ -272,7 +272,8 @@ export class EntryCore {
       return value;
     }
     if (!field.relevant) return field.kind.empty;
-    if (field.proposal?.running === true || field.unreadable) throw BLANK;
+    // Whether it follows is read in any case, so that it is known later that it does not any more.
+    if (field.unreadable || (field.follows && field.proposal!.running)) throw BLANK;
     const { value } = field;
     const { options } = field.kind;
     if (field.kind.isBlank(value) && (options.required === true || options.default !== undefined)) throw BLANK;

@@ -23,21 +23,22 @@ function members(
   get: (name: string) => unknown,
   set: (name: string, value: unknown) => void,
 ): object {
-  const known = namesInside(core, group);
+  let inside: Set<string> | undefined;
+  const names = (): Set<string> => (inside ??= namesInside(core, group));
   const full = (name: string): string => (group === "" ? name : `${group}.${name}`);
   return new Proxy(Object.create(null) as object, {
     get(_, name) {
-      if (typeof name === "symbol" || (looksAtAny.has(name) && !known.has(name))) return undefined;
+      if (typeof name === "symbol" || (looksAtAny.has(name) && !names().has(name))) return undefined;
       return get(full(name));
     },
     set(_, name, value) {
       set(full(String(name)), value);
       return true;
     },
-    has: (_, name) => known.has(name as string),
-    ownKeys: () => [...known],
+    has: (_, name) => names().has(name as string),
+    ownKeys: () => [...names()],
     getOwnPropertyDescriptor(_, name) {
-      if (!known.has(name as string)) return undefined;
+      if (!names().has(name as string)) return undefined;
       return { configurable: true, enumerable: true, writable: true, value: get(full(name as string)) };
     },
     deleteProperty: () => false,

@@ -7,41 +7,58 @@ export const BLANK = Symbol("blank");
 /** Gives the value of a field to a rule or a calculation. @throws {@link BLANK} when it has none */
 export type ReadField = (name: string) => unknown;
 
-const classes = new WeakMap<AnyModel, new (read: ReadField) => object>();
+const classes = new WeakMap<AnyModel, Map<string, ReaderClass>>();
+
+type ReaderClass = new (read: ReadField) => object;
 
 /**
  * The row as a rule sees it: reading a member reads the field, so that what a rule depends on is found out by running
  * it. A name that the model does not have is an error with the nearest name.
+ *
+ * @param group - the full name of a group, for the reader of what is in it
  */
-export function newReader(model: AnyModel, read: ReadField): object {
-  let Reader = classes.get(model);
-  if (Reader === undefined) classes.set(model, (Reader = readerClass(model)));
+export function newReader(model: AnyModel, read: ReadField, group = ""): object {
+  let ofModel = classes.get(model);
+  if (ofModel === undefined) classes.set(model, (ofModel = new Map<string, ReaderClass>()));
+  let Reader = ofModel.get(group);
+  if (Reader === undefined) ofModel.set(group, (Reader = readerClass(model, group)));
   return new Reader(read);
 }
 
-function readerClass(model: AnyModel): new (read: ReadField) => object {
+function readerClass(model: AnyModel, group: string): ReaderClass {
   class Reader {
     readonly #read: ReadField;
+    readonly #groups = new Map<string, object>();
     constructor(read: ReadField) {
       this.#read = read;
     }
-    static define(name: string): void {
+    #groupOf(name: string): object {
+      let inner = this.#groups.get(name);
+      if (inner === undefined) this.#groups.set(name, (inner = newReader(model, this.#read, name)));
+      return inner;
+    }
+    static define(name: string, full: string): void {
+      const isGroup = model.groups.has(full);
       Object.defineProperty(Reader.prototype, name, {
         enumerable: true,
         get(this: Reader) {
-          return this.#read(name);
+          return isGroup ? this.#groupOf(full) : this.#read(full);
         },
       });
     }
   }
-  for (const name of model.names) Reader.define(name);
+  const before = group === "" ? "" : `${group}.`;
+  for (const full of [...model.names, ...model.groups.keys()] as readonly string[]) {
+    const name = full.slice(before.length);
+    if (full.startsWith(before) && !name.includes(".")) Reader.define(name, full);
+  }
   const strict = new Proxy(Object.create(null) as object, {
     get(_, name) {
       if (typeof name === "symbol" || name === "toJSON" || name === "then") return undefined;
       throw unknownName(
         "unknownField",
         "A rule or calculation read a field that the model does not have:",
-        name,
+        before + name,
         model.names,
       );
     },

@@ -5,10 +5,10 @@ import { type Problem, say } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
-import { type NamedElement, namedElements } from "./facts.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { showOutput } from "./output.ts";
 import { RestingControls } from "./resting.ts";
+import { type Survey, surveyed } from "./survey.ts";
 import { bindSummary } from "./problems/summary.ts";
 
 /** A form and the entry it shows: its controls, outputs, save and revert. */
@@ -25,7 +25,7 @@ export class BoundForm implements Listener {
     readonly form: HTMLFormElement,
     readonly entry: Entry,
     private readonly listening: Listening,
-    named: readonly NamedElement[],
+    survey: Survey,
   ) {
     const language = form.closest("[lang]")?.getAttribute("lang") ?? "";
     if (language !== "") entry.offerLocale(language);
@@ -40,30 +40,39 @@ export class BoundForm implements Listener {
     if (!form.noValidate) form.noValidate = true;
     listening.set(form, this);
     listening.adopt(form, (element) => this.#wake(element));
-    this.#bindAll(named);
+    this.#bindAll(survey);
     this.#bindSurroundings();
     this.#observer = new MutationObserver((records) => this.#follow(records));
     // Controls tied to the form by `form=` may stand anywhere in the document.
     this.#observer.observe(form.getRootNode(), { childList: true, subtree: true });
   }
 
-  #bindAll(named: readonly NamedElement[]): void {
-    const byName = new Map<string, ControlElement | ControlElement[]>();
-    for (const [element, name] of named) this.#sort(element, name, byName);
-    for (const [name, elements] of byName) this.#bindField(name, elements);
+  #bindAll({ elements, names, plain }: Survey): void {
+    const active = this.form.ownerDocument.activeElement;
+    const byName = new Map<string, ControlElement[]>();
+    for (let place = 0; place < elements.length; place++) {
+      const element = elements[place]!;
+      const name = names[place]!;
+      const first = !this.#resting.has(name) && (byName.size === 0 || !byName.has(name));
+      const easy = first && (plain === undefined || plain.has(element));
+      if (easy && this.#resting.rest(name, element as ControlElement, active)) continue;
+      // What shares its name with another is bound together with it.
+      if (this.#resting.has(name)) byName.set(name, [this.#resting.give(name)]);
+      this.#sort(element, name, byName);
+    }
+    for (const [name, same] of byName) this.#bindField(name, same);
     this.#followBeginning();
   }
 
-  #sort(element: Element, name: string, byName: Map<string, ControlElement | ControlElement[]>): void {
-    if (name === "") return;
+  #sort(element: Element, name: string, byName: Map<string, ControlElement[]>): void {
+    if (name === "" || !this.#knows(name)) return;
     if (!isControl(element)) {
-      if ((element.localName === "output" || element.hasAttribute("data-name")) && this.#knows(name))
-        this.#bindOutput(element, name);
+      if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
       return;
     }
     const same = byName.get(name);
-    if (same !== undefined) byName.set(name, Array.isArray(same) ? [...same, element] : [same, element]);
-    else if (this.#knows(name)) byName.set(name, element);
+    if (same === undefined) byName.set(name, [element]);
+    else same.push(element);
   }
 
   #knows(name: string): boolean {
@@ -103,10 +112,8 @@ export class BoundForm implements Listener {
     if (!this.#outputs.has(element)) this.#outputs.set(element, showOutput(element, this.entry.core.field(name)));
   }
 
-  #bindField(name: string, given: ControlElement | readonly ControlElement[]): void {
+  #bindField(name: string, elements: readonly ControlElement[]): void {
     const bound = this.#controls.get(name) ?? [];
-    if (!Array.isArray(given) && bound.length === 0 && this.#resting.rest(name, given as ControlElement)) return;
-    const elements = Array.isArray(given) ? (given as ControlElement[]) : [given as ControlElement];
     const field = this.entry.core.field(name);
     if (!(field instanceof Field)) {
       for (const element of elements) this.#bindCalculated(element, name);
@@ -142,7 +149,7 @@ export class BoundForm implements Listener {
 
   #bindSurroundings(): void {
     const { form, entry } = this;
-    const summary = form.querySelector<HTMLElement>("[role=alert]") ?? outsideAlert(form);
+    const summary = alertFor(form);
     if (summary !== null) this.#undoing.keep(bindSummary(summary, entry, (pointer) => this.#find(pointer)));
     this.#undoing.keep(
       mirror(() => {
@@ -213,13 +220,13 @@ export class BoundForm implements Listener {
         this.#outputs.delete(element);
       }
     for (const name of this.#resting.names()) if (names.has(lastName(name))) this.#resting.wake(name);
-    const byName = new Map<string, ControlElement | ControlElement[]>();
-    for (const [element, name] of namedElements(this.form)) {
-      const last = lastName(element.getAttribute("name") ?? element.getAttribute("data-name") ?? "");
-      if (names.has(last)) this.#sort(element, name, byName);
-    }
+    const byName = new Map<string, ControlElement[]>();
+    const { elements, names: full } = surveyed(this.form);
+    elements.forEach((element, place) => {
+      if (names.has(lastName(full[place]!))) this.#sort(element, full[place]!, byName);
+    });
     for (const name of this.#controls.keys()) if (names.has(lastName(name)) && !byName.has(name)) byName.set(name, []);
-    for (const [name, elements] of byName) this.#bindField(name, elements);
+    for (const [name, same] of byName) this.#bindField(name, same);
   }
 
   stop(): void {
@@ -244,8 +251,11 @@ function* namesIn(node: Element): Iterable<string> {
   }
 }
 
-/** A summary outside the form belongs to it when the page has one form. */
-function outsideAlert(form: HTMLFormElement): HTMLElement | null {
+/** The summary is inside the form, or anywhere on a page that has one form. */
+function alertFor(form: HTMLFormElement): HTMLElement | null {
   const root = form.getRootNode() as Document | ShadowRoot;
-  return root.querySelectorAll("form").length === 1 ? root.querySelector<HTMLElement>("[role=alert]") : null;
+  const alerts = [...root.querySelectorAll<HTMLElement>("[role=alert]")];
+  const own = alerts.find((element) => form.contains(element));
+  if (own !== undefined || alerts.length === 0) return own ?? null;
+  return root.querySelectorAll("form").length === 1 ? alerts[0]! : null;
 }

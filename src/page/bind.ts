@@ -8,13 +8,14 @@ import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
 import { isControl, placeOf } from "./dom.ts";
-import { commandButtons, formFacts, formsIn, type NamedElement, namedElements, pageFacts } from "./facts.ts";
+import { commandButtons, formFacts, formsIn, pageFacts } from "./facts.ts";
 import { agreement } from "./judging/agreement.ts";
 import type { Judge } from "./judging/judge.ts";
 import { isPlainForm, isPlainPage } from "./judging/plain.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { bindStatus } from "./status.ts";
+import { type Survey, surveyed } from "./survey.ts";
 
 /** An entry of any model: what a form can be bound to. */
 // An entry's model goes into its save function and comes out of its row, so only `any` takes them all.
@@ -48,14 +49,14 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       });
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model as AnyModel]));
-  const forms = formsIn(root).map((form) => [form, namedElements(form)] as const);
+  const forms = formsIn(root).map((form) => surveyed(form, models.get(form.getAttribute("name") ?? "")));
   const agreed = agreement(pageQuestion(root, forms, models, [...commands.keys()]), options.strict === true);
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
-  for (const [form, named] of forms) {
-    const entry = entries.get(form.getAttribute("name") ?? "");
-    if (entry !== undefined) keepForm(new BoundForm(form, entry as Entry, listening, named), undoing);
+  for (const survey of forms) {
+    const entry = entries.get(survey.form.getAttribute("name") ?? "");
+    if (entry !== undefined) keepForm(new BoundForm(survey.form, entry as Entry, listening, survey), undoing);
   }
   bindOutside(root, entries, undoing);
   for (const button of commandButtons(root)) {
@@ -71,16 +72,15 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
 /** What to ask the judge about a page, from facts as they are before anything is bound; nothing where all is plain. */
 function pageQuestion(
   root: ParentNode,
-  forms: readonly (readonly [HTMLFormElement, NamedElement[]])[],
+  forms: readonly Survey[],
   models: ReadonlyMap<string, AnyModel>,
   commands: readonly string[],
 ): ((judge: Judge) => Verdict[]) | undefined {
-  const elements = forms.map(([form]) => form);
   const plain =
-    isPlainPage(root, elements, models, commands) &&
-    forms.every(([form, named]) => {
-      const model = models.get(form.getAttribute("name") ?? "");
-      return model === undefined || isPlainForm(form, named, model);
+    isPlainPage(root, forms, models, commands) &&
+    forms.every((survey) => {
+      const model = models.get(survey.form.getAttribute("name") ?? "");
+      return model === undefined || isPlainForm(survey, model);
     });
   if (plain) return undefined;
   const facts = pageFacts(root, forms);
@@ -115,16 +115,16 @@ function bindOutside(root: Document | Element, entries: ReadonlyMap<string, AnyE
 
 /** Binds one form to one entry, whatever the form's name. */
 export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOptions = {}): Binding {
-  const named = namedElements(form);
   const model = entry.model as AnyModel;
-  const facts = isPlainForm(form, named, model) ? undefined : formFacts(form, named);
+  const survey = surveyed(form, model);
+  const facts = isPlainForm(survey, model) ? undefined : formFacts(survey);
   const agreed = agreement(facts && ((judge) => judge.judgeForm(facts, model)), options.strict === true);
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
   const outside = form.id !== "" && [...form.elements].some((element) => !form.contains(element));
   const listening = new Listening(outside ? form.getRootNode() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  keepForm(new BoundForm(form, entry as Entry, listening, named), undoing);
+  keepForm(new BoundForm(form, entry as Entry, listening, survey), undoing);
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
   agreed.report(binding.stop);

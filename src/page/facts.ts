@@ -1,5 +1,6 @@
 import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
-import { fullName, placeOf } from "./dom.ts";
+import { placeOf } from "./dom.ts";
+import type { Survey } from "./survey.ts";
 
 /**
  * An element as the plain facts that the judging of pages asks for. They are taken at once, since binding changes the
@@ -35,29 +36,9 @@ class DomFacts implements NamedFacts {
   }
 }
 
-const hasNestedNames = (form: Element): boolean => form.querySelector("fieldset[name]") !== null;
-
-/** Everything in a form that could be bound: its controls, and what has `data-name` inside it. */
-export function elementsOf(form: HTMLFormElement): Element[] {
-  const named = form.querySelectorAll("[data-name]");
-  if (named.length === 0) return [...form.elements];
-  const controls = new Set<Element>(form.elements);
-  for (const element of named) controls.add(element);
-  return [...controls];
-}
-
-/** An element with its full name. */
-export type NamedElement = readonly [element: Element, name: string];
-
-/** Each element with its full name. */
-export function namedElements(form: HTMLFormElement): NamedElement[] {
-  const nested = hasNestedNames(form);
-  return elementsOf(form).map((element) => [element, fullName(element, form, nested)]);
-}
-
-export function formFacts(form: HTMLFormElement, named: readonly NamedElement[]): FormFacts {
+export function formFacts({ form, elements, names }: Survey): FormFacts {
   const facts = new DomFacts(form, form.getAttribute("name") ?? "");
-  const controls = named.map(([element, name]) => new DomFacts(element, name));
+  const controls = elements.map((element, place) => new DomFacts(element, names[place]!));
   return {
     tag: "form",
     name: facts.name,
@@ -68,9 +49,9 @@ export function formFacts(form: HTMLFormElement, named: readonly NamedElement[])
   };
 }
 
-export function pageFacts(root: ParentNode, forms: readonly (readonly [HTMLFormElement, NamedElement[]])[]): PageFacts {
+export function pageFacts(root: ParentNode, forms: readonly Survey[]): PageFacts {
   return {
-    forms: forms.map(([form, named]) => formFacts(form, named)),
+    forms: forms.map(formFacts),
     outputs: [...root.querySelectorAll("[data-name]")]
       .filter((element) => element.closest("form") === null)
       .map((element) => new DomFacts(element, element.getAttribute("data-name")!)),

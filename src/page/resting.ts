@@ -1,9 +1,7 @@
 import type { EntryCore, Field } from "../entry/index.ts";
 import type { AnyKind } from "../model/index.ts";
 import { describe, prepareText, TextControl, type ControlContext, type TextElement } from "./controls/index.ts";
-
-/** The types of inputs that text is typed into. */
-const typed = new Set(["text", "search", "email", "url", "tel", "password"]);
+import type { ControlElement } from "./dom.ts";
 
 /**
  * Text controls of fields that nobody has looked at yet. Such a field holds what its entry began with, so its control
@@ -19,25 +17,46 @@ export class RestingControls {
     private readonly woken: (name: string, control: TextControl) => void,
   ) {}
 
-  /** Shows what the field began with, if this is a control that can rest. @returns whether it is */
-  rest(name: string, element: HTMLElement): boolean {
-    const kind = this.core.model.kindOf(name);
+  /**
+   * Shows what the field began with, if this is a control that can rest: a plain field for text, without choices, that
+   * nothing but a person or code can change.
+   *
+   * @returns whether it is
+   */
+  rest(name: string, element: ControlElement, active: Element | null): boolean {
+    const { core } = this;
+    const kind = core.model.kindOf(name);
     if (kind === undefined || kind.choices !== undefined || kind.options.readOnly === true) return false;
-    if (!isTyped(element) || this.core.madeField(name) !== undefined || !this.core.isPlain(name)) return false;
+    if (!core.isPlain(name) || core.madeField(name) !== undefined) return false;
     // What a person put in before this was bound is taken by the control itself.
-    if (element.value !== "" || element === element.ownerDocument.activeElement) return false;
-    this.#elements.set(name, element);
-    prepareText(element, kind);
+    if (element === active || (element as TextElement).value !== "") return false;
+    this.#elements.set(name, element as TextElement);
+    this.#showFirst(name, element as TextElement, kind);
+    return true;
+  }
+
+  #showFirst(name: string, element: TextElement, kind: AnyKind): void {
+    if (kind.inputMode !== undefined) prepareText(element, kind);
     describe(element, kind);
     if (kind.options.required === true) element.required = true;
     const text = this.#text(name, kind);
     if (text !== "") element.value = text;
-    return true;
   }
 
   #text(name: string, kind: AnyKind): string {
     const { core } = this;
     return kind.show(core.start()[name] ?? kind.empty, core.locale, core.timeZone);
+  }
+
+  has(name: string): boolean {
+    return this.#elements.has(name);
+  }
+
+  /** Gives a control away, as one that shares its name with another is bound otherwise. */
+  give(name: string): TextElement {
+    const element = this.#elements.get(name)!;
+    this.#elements.delete(name);
+    return element;
   }
 
   /** The name of a resting control. */
@@ -77,9 +96,4 @@ export class RestingControls {
   clear(): void {
     this.#elements.clear();
   }
-}
-
-function isTyped(element: HTMLElement): element is TextElement {
-  if (element.localName === "textarea") return true;
-  return element.localName === "input" && typed.has((element as HTMLInputElement).type) && !element.hasAttribute("list");
 }

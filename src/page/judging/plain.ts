@@ -1,13 +1,12 @@
 import { commandAttribute, commandName, type ControlSort, sortBy, suits } from "../../markup/index.ts";
 import type { AnyKind, AnyModel } from "../../model/index.ts";
-import { commandButtons, type NamedElement } from "../facts.ts";
+import { commandButtons } from "../facts.ts";
+import type { Survey } from "../survey.ts";
 
-/** What only the judge can tell: whether an attribute of the page repeats the model or contradicts it. */
-const odd =
-  ":is(input,select,textarea):is([min],[max],[minlength],[maxlength],[pattern],[required],[checked])," +
-  "input[value]:not([type=radio],[type=checkbox],[type=hidden])";
+/** Attributes that only the judge can weigh against the model. */
+const weighed = ["min", "max", "minlength", "maxlength", "pattern", "required", "checked"];
 
-export const sortOfElement = (element: Element): ControlSort =>
+const sortOfElement = (element: Element): ControlSort =>
   sortBy(
     element.localName,
     (element as HTMLInputElement).type,
@@ -22,38 +21,59 @@ export const sortOfElement = (element: Element): ControlSort =>
  * Whether there is nothing to say about a form: each control has a known name and suits its field, no attribute says
  * what the model says too, and no field is left without a control. Most forms are so, and need no judge.
  */
-export function isPlainForm(form: HTMLFormElement, named: readonly NamedElement[], model: AnyModel): boolean {
-  const groups = new Map<string, Element[]>();
+export function isPlainForm({ elements, names, plain }: Survey, model: AnyModel): boolean {
   const shown = new Set<string>();
-  for (const [element, name] of named) {
-    const sort = sortOfElement(element);
-    if (sort === "button" || sort === "other" || sort === "hidden") continue;
-    if (name === "" && (sort === "output" || sort === "custom")) continue;
+  const groups = new Map<string, Element[]>();
+  for (let place = 0; place < elements.length; place++) {
+    const element = elements[place]!;
+    const name = names[place]!;
     const kind = model.kindOf(name);
-    if (kind === undefined ? !model.isCalculated(name) : !suits(sort, kind.kind)) return false;
-    if (sort === "output") {
-      shown.add(name);
-      continue;
-    }
-    if (kind?.choices !== undefined || shown.has(name)) {
-      const group = groups.get(name);
-      if (group === undefined) groups.set(name, [element]);
-      else group.push(element);
-      if (kind?.choices === undefined) return false;
-    }
-    shown.add(name);
+    const easy =
+      (plain === undefined || plain.has(element)) &&
+      kind !== undefined &&
+      kind.choices === undefined &&
+      suits("text", kind.kind) &&
+      !shown.has(name);
+    if (easy) shown.add(name);
+    else if (!isPlainElement(element, name, model, shown, groups)) return false;
   }
-  for (const name of model.names as readonly string[])
-    if (!shown.has(name) && !model.isCalculated(name) && model.kindOf(name)!.options.readOnly !== true) return false;
-  for (const [name, group] of groups) if (!offersAll(group, model.kindOf(name)!, model.parts.choices.has(name))) return false;
-  if (form.querySelector(odd) !== null) return false;
-  return form.id === "" || !named.some(([element]) => !form.contains(element) && element.matches(odd));
+  for (const [name, group] of groups)
+    if (!offersAll(group, model.kindOf(name)!, model.parts.choices.has(name))) return false;
+  return (model.names as readonly string[]).every(
+    (name) => shown.has(name) || model.isCalculated(name) || model.kindOf(name)!.options.readOnly === true,
+  );
+}
+
+function isPlainElement(
+  element: Element,
+  name: string,
+  model: AnyModel,
+  shown: Set<string>,
+  groups: Map<string, Element[]>,
+): boolean {
+  const sort = sortOfElement(element);
+  if (sort === "button" || sort === "other" || sort === "hidden") return true;
+  if (name === "" && (sort === "output" || sort === "custom")) return true;
+  const kind = model.kindOf(name);
+  if (kind === undefined ? !model.isCalculated(name) : !suits(sort, kind.kind)) return false;
+  if (sort !== "output" && kind !== undefined) {
+    const ticked = sort === "radio" || sort === "checkBox";
+    if (weighed.some((attribute) => element.hasAttribute(attribute))) return false;
+    if (!ticked && element.localName === "input" && element.hasAttribute("value")) return false;
+    const group = groups.get(name);
+    if (kind.choices === undefined && shown.has(name)) return false;
+    if (group !== undefined) group.push(element);
+    else if (kind.choices !== undefined) groups.set(name, [element]);
+  }
+  shown.add(name);
+  return true;
 }
 
 /** Whether what the page lists is what can be chosen. */
 function offersAll(group: readonly Element[], kind: AnyKind, depends: boolean): boolean {
   const [first] = group as [HTMLInputElement];
   const ticked = first.type === "radio" || (first.type === "checkbox" && kind.kind === "someOf");
+  if (group.some((element) => (element as HTMLInputElement).type !== first.type)) return false;
   if (!ticked && group.length > 1) return first.localName === "button";
   const listed = ticked
     ? group.map((element) => (element as HTMLInputElement).value)
@@ -68,21 +88,19 @@ function offersAll(group: readonly Element[], kind: AnyKind, depends: boolean): 
 /** Whether there is nothing to say about a page beside its forms: every name is known, and every command has its button. */
 export function isPlainPage(
   root: ParentNode,
-  forms: readonly HTMLFormElement[],
+  forms: readonly Survey[],
   models: ReadonlyMap<string, AnyModel>,
   commands: readonly string[],
 ): boolean {
-  const names = forms.map((form) => form.getAttribute("name") ?? "");
+  const names = forms.map(({ form }) => form.getAttribute("name") ?? "");
   if (names.some((name) => name !== "" && !models.has(name))) return false;
   for (const name of models.keys()) if (!names.includes(name)) return false;
   const asked = new Set(commandButtons(root).map((button) => commandName(button.getAttribute("command")!)));
   if (asked.size !== commands.length || !commands.every((name) => asked.has(name))) return false;
   if (new Set(commands.map(commandAttribute)).size !== commands.length) return false;
-  for (const element of root.querySelectorAll("[data-name]")) {
+  return [...root.querySelectorAll("[data-name]")].every((element) => {
     const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
-    const model = models.get(thing);
-    if (model !== undefined && rest.length > 0 && element.closest("form") === null && !model.names.includes(rest.join(".")))
-      return false;
-  }
-  return true;
+    const names = models.get(thing)?.names as readonly string[] | undefined;
+    return names === undefined || rest.length === 0 || element.closest("form") !== null || names.includes(rest.join("."));
+  });
 }

@@ -1,0 +1,52 @@
+import type { AnyModel } from "../model/index.ts";
+import { fullName } from "./dom.ts";
+
+/** Attributes by which the page says something of a control that the model says too, or makes it more than a text field. */
+const saying = ["type", "min", "max", "minlength", "maxlength", "pattern", "required", "value", "checked", "list", "role"];
+
+/** Fields for text with nothing said of them but their name. */
+const plainInputs = `input:not(${saying.map((name) => `[${name}]`).join()})`;
+
+/** What a form holds, read once: judging and binding look at the same. */
+export interface Survey {
+  readonly form: HTMLFormElement;
+  /** Its controls in the page's order, those tied to it by `form=` included; then what has `data-name` inside it. */
+  readonly elements: readonly Element[];
+  /** The full name of each, with the names of the fieldsets round it. */
+  readonly names: readonly string[];
+  /** Those that are plain fields for text; `undefined` when all are. */
+  readonly plain: ReadonlySet<Element> | undefined;
+}
+
+/**
+ * Walks through a form once: with 10,000 controls, each further question to the platform about each of them would show.
+ *
+ * @param model - what the form is bound to, where that is known
+ */
+export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
+  const plain = form.querySelectorAll(plainInputs);
+  const named = form.querySelectorAll("[data-name]");
+  const nested = form.querySelector("fieldset[name]") !== null;
+  // The usual large form: the two lists are the same, and the first is faster to walk.
+  const all = plain.length === form.length && named.length === 0;
+  const elements = all ? [...plain] : [...new Set<Element>([...form.elements, ...named])];
+  const names = nested
+    ? elements.map((element) => fullName(element, form, true))
+    : namesOf(elements, (model?.names ?? []) as readonly string[]);
+  return { form, elements, names, plain: all ? undefined : new Set(plain) };
+}
+
+/**
+ * Reads names. Most pages have the fields in the model's order; then the model's own text is taken, which is compared in
+ * a moment, while a text that comes from the platform has to be hashed each time that it is looked up.
+ */
+function namesOf(elements: readonly Element[], expected: readonly string[]): string[] {
+  const names: string[] = [];
+  let next = 0;
+  for (const element of elements) {
+    const name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
+    names.push(name === expected[next] ? expected[next]! : name);
+    next = names.length;
+  }
+  return names;
+}
