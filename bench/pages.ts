@@ -23,6 +23,7 @@ export async function pageFigures(wanted: (id: string) => boolean): Promise<Figu
   const outDir = fileURLToPath(new URL("pages/", import.meta.url));
   await build({
     configFile: false,
+    define: { "process.env.NODE_ENV": JSON.stringify("production") },
     logLevel: "warn",
     build: {
       lib: { entry: "bench/pages/main.ts", formats: ["es"], fileName: () => "main.js" },

@@ -40,6 +40,7 @@ export class BoundForm implements Listener {
     if (!form.noValidate) form.noValidate = true;
     listening.set(form, this);
     listening.adopt(form, (element) => this.#wake(element));
+    this.#followBeginning();
     this.#bindAll(survey);
     this.#bindSurroundings();
     this.#observer = new MutationObserver((records) => this.#follow(records));
@@ -61,7 +62,6 @@ export class BoundForm implements Listener {
       this.#sort(element, name, byName);
     }
     for (const [name, same] of byName) this.#bindField(name, same);
-    this.#followBeginning();
   }
 
   #sort(element: Element, name: string, byName: Map<string, ControlElement[]>): void {

@@ -8,6 +8,8 @@ export default async function setup() {
   await build({
     configFile: false,
     logLevel: "warn",
+    // As every bundler of applications does it.
+    define: { "process.env.NODE_ENV": JSON.stringify("production") },
     // With the judge of pages there from the start, as in development.
     resolve: { conditions: ["ironwood-source", "module", "browser", "development"] },
     build: {
