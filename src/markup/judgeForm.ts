@@ -82,7 +82,7 @@ function repeated(name: string, controls: readonly NamedFacts[], model: AnyModel
   const seen = new Set<string>();
   return controls.flatMap((control) => {
     const sort = sortOf(control);
-    if (sort === "radio" || sort === "toggle" || (set && sort === "checkBox")) return [];
+    if (sort === "radio" || sort === "toggle" || sort === "custom" || (set && sort === "checkBox")) return [];
     // List boxes that show different columns of the same records stay in step.
     if (sort === "select" && Number(control.attribute("size") ?? 1) > 1) return [];
     const sameSort = `${control.tag} ${control.attribute("type") ?? ""}`;

@@ -1,4 +1,5 @@
 import type { AnyModel } from "../model/index.ts";
+import { adaptedTags } from "./controls/index.ts";
 import { fullName } from "./dom.ts";
 
 /** Attributes by which the page says something of a control that the model says too, or makes it more than a text field. */
@@ -25,7 +26,7 @@ export interface Survey {
  */
 export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const plain = form.querySelectorAll(plainInputs);
-  const named = form.querySelectorAll("[data-name]");
+  const named = form.querySelectorAll(["[data-name]", adaptedTags()].filter((each) => each !== "").join());
   const nested = form.querySelector("fieldset[name]") !== null;
   // The usual large form: the two lists are the same, and the first is faster to walk.
   const all = plain.length === form.length && named.length === 0;
@@ -33,8 +34,21 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const names = nested
     ? elements.map((element) => fullName(element, form, true))
     : namesOf(elements, (model?.names ?? []) as readonly string[]);
+  // Not all elements of component libraries are known to the platform as controls of a form.
+  if (model !== undefined && lacksSome(names, model))
+    for (const element of form.querySelectorAll("[name]"))
+      if (element.localName.includes("-") && !elements.includes(element)) {
+        elements.push(element);
+        names.push(fullName(element, form, nested));
+      }
   return { form, elements, names, plain: all ? undefined : new Set(plain) };
 }
+
+const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
+  if (names.length === model.names.length && names.at(-1) === model.names.at(-1)) return false;
+  const there = new Set(names);
+  return (model.names as readonly string[]).some((name) => !there.has(name));
+};
 
 /**
  * Reads names. Most pages have the fields in the model's order; then the model's own text is taken, which is compared in

@@ -5,7 +5,12 @@ import { buildExamples } from "../../scripts/demo.mjs";
 /** Builds once what the browser tests load: the example pages, and the library as one script. */
 export default async function setup() {
   await buildExamples();
-  await build({
+  await bundle("harness.ts", "harness", ["es", "iife"]);
+  await bundle("libraries.ts", "libraries", ["es"]);
+}
+
+function bundle(entry, name, formats) {
+  return build({
     configFile: false,
     logLevel: "warn",
     // As every bundler of applications does it.
@@ -14,14 +19,15 @@ export default async function setup() {
     resolve: { conditions: ["ironwood-source", "module", "browser", "development"] },
     build: {
       lib: {
-        entry: fileURLToPath(new URL("harness.ts", import.meta.url)),
-        formats: ["es", "iife"],
+        entry: fileURLToPath(new URL(entry, import.meta.url)),
+        formats,
         name: "unused",
-        fileName: (format) => (format === "es" ? "harness.js" : "harness.iife.js"),
+        fileName: (format) => (format === "es" ? `${name}.js` : `${name}.${format}.js`),
       },
       // One file, as it is put into pages that have no address to load more from.
       rolldownOptions: { output: { codeSplitting: false } },
       outDir: fileURLToPath(new URL("../../.cache/harness", import.meta.url)),
+      emptyOutDir: false,
       minify: false,
       target: "es2023",
     },

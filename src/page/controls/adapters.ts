@@ -17,7 +17,7 @@ export interface ControlAdapter<E extends HTMLElement = HTMLElement> {
   /** The events by which it says that a person changed it. */
   readonly hears: readonly string[];
   show(element: E, what: Shown): void;
-  take(element: E, choices: readonly Choice[] | undefined): Taken;
+  take(element: E, choices: readonly Choice[] | undefined, before: unknown): Taken;
   /** Shows what is wrong in a place of its own, or that nothing is; without it, a message is put behind the element. */
   showProblem?(element: E, message: string | undefined): void;
 }
@@ -55,6 +55,21 @@ const checkable = (property: "checked" | "selected"): ControlAdapter<Checkable> 
   take: (element) => ({ value: element[property] === true }),
 });
 
+/** One of several elements of one name, each of which stands for a choice: the chosen ones are ticked. */
+const ticking: ControlAdapter<Checkable & Valued> = {
+  hears,
+  show: (element, { value }) => {
+    const chosen = Array.isArray(value) ? value.map(String) : [String(value)];
+    element.checked = value !== undefined && chosen.includes(String(element.value));
+  },
+  take(element, choices = [], before) {
+    const choice = choices.find((each) => String(each.const) === String(element.value))?.const;
+    if (!Array.isArray(before)) return { value: element.checked === true ? choice : before };
+    const others = before.filter((each) => each !== choice);
+    return { value: element.checked === true ? [...others, choice] : others };
+  },
+};
+
 /** One of several values, by its `value` as text. */
 const choosing: ControlAdapter<Valued> = {
   hears,
@@ -89,13 +104,16 @@ const typed: ControlAdapter<Valued> = {
   take: (element) => ({ text: String(element.value ?? "") }),
 };
 
+/** The names of the elements that something was said of: they need not be known to the platform as controls of a form. */
+export const adaptedTags = (): string => [...adapters.keys()].join();
+
 /** The adapter for an element: what was said of its name, else what its properties tell. */
 export function adapterFor(element: HTMLElement, kind: AnyKind): ControlAdapter {
   const own = adapters.get(element.localName);
   if (own !== undefined) return own;
   if (kind.kind === "boolean")
     return checkable("checked" in element || !("selected" in element) ? "checked" : "selected") as ControlAdapter;
-  if (kind.choices !== undefined) return choosing as ControlAdapter;
+  if (kind.choices !== undefined) return ("checked" in element ? ticking : choosing) as ControlAdapter;
   const number = (kind.kind === "number" || kind.kind === "integer") && typeof (element as Valued).value === "number";
   return (number ? numeric : typed) as ControlAdapter;
 }

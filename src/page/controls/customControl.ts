@@ -6,8 +6,10 @@ import { type ControlContext, PageControl } from "./PageControl.ts";
 export class CustomControl extends PageControl {
   readonly #element: HTMLElement;
   readonly #adapter: ControlAdapter;
+  /** Some elements say that they changed when the page changes them too. */
+  #showing = false;
   readonly #hear = (event: Event): void => {
-    if (event.target === this.#element) this.#take();
+    if (event.target === this.#element && !this.#showing) this.#take();
   };
   readonly #leave = (): void => this.field.leave();
 
@@ -23,19 +25,21 @@ export class CustomControl extends PageControl {
     const { field } = this;
     // As with the platform's own text fields, what a person is typing is not rewritten by the typing.
     const focused = this.#element.matches(":focus-within");
+    this.#showing = true;
     this.#adapter.show(this.#element, {
       value: field.value,
       text: focused && !field.blank ? field.text : field.display,
       choices: field.choices,
       focused,
     });
+    this.#showing = false;
     const wrong = field.visibleProblems[0]?.message;
     this.#adapter.showProblem?.(this.#element, wrong);
   }
 
   #take(): void {
     if (this.readOnly) return this.show();
-    const taken = this.#adapter.take(this.#element, this.field.choices);
+    const taken = this.#adapter.take(this.#element, this.field.choices, this.field.value);
     if ("text" in taken) this.enter(taken.text, this.#element);
     else this.choose(taken.value ?? this.field.kind.empty, this.#element);
   }

@@ -17,7 +17,7 @@ import { Spinner } from "./spinner.ts";
 import { TextControl } from "./textControl.ts";
 import { ToggleGroup } from "./toggleGroup.ts";
 
-export { adaptControl, type ControlAdapter, type Shown, type Taken } from "./adapters.ts";
+export { adaptControl, adaptedTags, type ControlAdapter, type Shown, type Taken } from "./adapters.ts";
 export { type ControlContext, describe, type PageControl } from "./PageControl.ts";
 export { prepareText, TextControl, type TextElement } from "./textControl.ts";
 
