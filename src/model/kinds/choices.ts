@@ -53,6 +53,10 @@ export const folded = (text: string): string => text.trim().toLocaleLowerCase();
 /** The choice whose caption or value a text is, whatever its case. */
 export function findChoice(choices: readonly Choice[], text: string): Choice | undefined {
   const wanted = folded(text);
+  if (choices.length >= LONG) {
+    const { values, captions } = textIndex(choices);
+    return values.get(text) ?? captions.get(wanted);
+  }
   return (
     choices.find((choice) => String(choice.const) === text) ??
     choices.find((choice) => folded(choice.title) === wanted) ??
@@ -60,12 +64,40 @@ export function findChoice(choices: readonly Choice[], text: string): Choice | u
   );
 }
 
+/** From so many choices on, an index is made at the first question. */
+const LONG = 40;
+
+interface TextIndex {
+  readonly values: ReadonlyMap<string, Choice>;
+  /** Captions, and values as text where no caption is the same; without regard to case. */
+  readonly captions: ReadonlyMap<string, Choice>;
+}
+const textIndexes = new WeakMap<readonly Choice[], TextIndex>();
+
+function textIndex(choices: readonly Choice[]): TextIndex {
+  let index = textIndexes.get(choices);
+  if (index === undefined) {
+    const values = new Map<string, Choice>();
+    const captions = new Map<string, Choice>();
+    const put = (map: Map<string, Choice>, text: string, choice: Choice): void => {
+      if (!map.has(text)) map.set(text, choice);
+    };
+    for (const choice of choices) {
+      put(values, String(choice.const), choice);
+      put(captions, folded(choice.title), choice);
+    }
+    for (const choice of choices) if (choice.const !== choice.title) put(captions, folded(String(choice.const)), choice);
+    textIndexes.set(choices, (index = { values, captions }));
+  }
+  return index;
+}
+
 /** The places of values in long lists, so that a caption costs a look-up and not a walk. */
 const indexes = new WeakMap<readonly Choice[], Map<unknown, Choice>>();
 
 /** The choice of a value. */
 export function choiceAt(choices: readonly Choice[], value: unknown): Choice | undefined {
-  if (choices.length < 20) return choices.find((choice) => choice.const === value);
+  if (choices.length < LONG) return choices.find((choice) => choice.const === value);
   let index = indexes.get(choices);
   if (index === undefined)
     indexes.set(choices, (index = new Map(choices.map((choice) => [choice.const as unknown, choice]))));

@@ -1,11 +1,4 @@
 import { autoUpdate, computePosition, flip, offset, size } from "@floating-ui/dom";
-import {
-  elementScroll,
-  observeElementOffset,
-  observeElementRect,
-  Virtualizer,
-} from "@tanstack/virtual-core";
-
 /** What the list asks of its combo box. */
 export interface PopupOf {
   readonly id: string;
@@ -17,14 +10,14 @@ export interface PopupOf {
 /** How high one choice is before one was measured, in CSS pixels. */
 const HEIGHT = 32;
 const MOST_HEIGHT = 320;
+/** So many choices beyond what can be seen are there at each end, for scrolling. */
+const MARGIN = 4;
 
 /** The list of a combo box: of any length, since only what can be seen is in the page. */
 export class ChoicePopup {
   readonly #list: HTMLElement;
   readonly #space: HTMLElement;
   readonly #options: HTMLElement[] = [];
-  readonly #virtual: Virtualizer<HTMLElement, HTMLElement>;
-  readonly #stopVirtual: () => void;
   #stopPlacing: (() => void) | undefined;
   #length = 0;
   #active = -1;
@@ -56,26 +49,11 @@ export class ChoicePopup {
       const option = (event.target as Element).closest<HTMLElement>("[role=option]");
       if (option !== null) of.take(Number(option.dataset["place"]));
     });
-    this.#virtual = new Virtualizer<HTMLElement, HTMLElement>(this.#virtualOptions());
-    this.#stopVirtual = this.#virtual._didMount();
-    this.#virtual._willUpdate();
+    this.#list.addEventListener("scroll", () => this.#draw(), { passive: true });
   }
 
   get id(): string {
     return this.#list.id;
-  }
-
-  #virtualOptions() {
-    return {
-      count: this.#length,
-      getScrollElement: () => this.#list,
-      estimateSize: () => this.#rowHeight || HEIGHT,
-      overscan: 4,
-      scrollToFn: elementScroll,
-      observeElementRect,
-      observeElementOffset,
-      onChange: () => this.#draw(),
-    };
   }
 
   /** Shows so many choices. @returns the id of the active one */
@@ -85,13 +63,9 @@ export class ChoicePopup {
     this.#active = active;
     this.#note = note;
     if (this.#list.hidden) this.#open();
-    this.#virtual.setOptions(this.#virtualOptions());
-    this.#virtual._willUpdate();
-    if (other) {
-      this.#virtual.measure();
-      this.#list.scrollTop = 0;
-    }
-    if (active >= 0) this.#virtual.scrollToIndex(active, { align: "auto" });
+    this.#space.style.blockSize = `${Math.max(1, length) * this.#rowHeight}px`;
+    if (other) this.#list.scrollTop = 0;
+    if (active >= 0) this.#scrollTo(active);
     this.#draw();
     return active < 0 ? undefined : this.#optionId(active);
   }
@@ -147,13 +121,27 @@ export class ChoicePopup {
     return row;
   }
 
-  /** Puts what can be seen into the rows that there are; none is made that is not needed. */
+  /** As little as brings a choice into view. */
+  #scrollTo(place: number): void {
+    const top = place * this.#rowHeight;
+    const { scrollTop, clientHeight } = this.#list;
+    if (top < scrollTop) this.#list.scrollTop = top;
+    else if (top + this.#rowHeight > scrollTop + clientHeight)
+      this.#list.scrollTop = top + this.#rowHeight - clientHeight;
+  }
+
+  /**
+   * Puts what can be seen into the rows that there are. All rows are of one height, so which they are is a division: a
+   * list that knows the place of each row costs a walk over 100,000 at each key.
+   */
   #draw(): void {
     if (this.#list.hidden) return;
-    this.#space.style.blockSize = `${this.#note === "" ? this.#virtual.getTotalSize() : this.#rowHeight}px`;
-    const items = this.#virtual.getVirtualItems();
-    items.forEach((item, row) => this.#drawOption(this.#optionAt(row), item.index, item.start));
-    for (const option of this.#options.slice(items.length)) option.hidden = true;
+    const height = this.#rowHeight;
+    const first = Math.max(0, Math.floor(this.#list.scrollTop / height) - MARGIN);
+    const fit = Math.ceil((this.#list.clientHeight || MOST_HEIGHT) / height) + 2 * MARGIN;
+    const count = Math.min(fit, this.#length - first);
+    for (let row = 0; row < count; row++) this.#drawOption(this.#optionAt(row), first + row, (first + row) * height);
+    for (let row = Math.max(0, count); row < this.#options.length; row++) this.#options[row]!.hidden = true;
     this.#drawNote();
   }
 
@@ -188,7 +176,6 @@ export class ChoicePopup {
 
   stop(): void {
     this.hide();
-    this.#stopVirtual();
     this.#list.remove();
   }
 }
