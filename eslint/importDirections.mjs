@@ -26,7 +26,7 @@ const direct = {
   terminal: ["control"],
   serve: ["store"],
   inspect: ["control", "rows"],
-  testing: ["page", "store"],
+  testing: ["control", "store"],
   cli: ["serve", "files", "markup", "messages", "terminal", "schema"],
 };
 

@@ -84,3 +84,4 @@ export {
   type RunContext,
   type RunResult,
 } from "./command/index.ts";
+export { attachControl, type Attached, type Control, type ControlState } from "./control/index.ts";

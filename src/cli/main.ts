@@ -8,6 +8,7 @@ import { addLanguage } from "../model/index.ts";
 import { StoreError } from "../store/index.ts";
 import { CallError } from "./CallError.ts";
 import { checkPage, type CheckPageOptions } from "./checkPage.ts";
+import { fillEntry, type FillEntryOptions } from "./fillEntry.ts";
 import { showDemo, type ShowDemoOptions } from "./showDemo.ts";
 
 const { version } = JSON.parse(readFileSync(new URL("../../package.json", import.meta.url), "utf8")) as {
@@ -38,6 +39,18 @@ check
   .option("--json", "a report for programs")
   .action(async (page: string, options: CheckPageOptions) => {
     process.exitCode = await checkPage(page, options);
+  });
+
+const fill = program.command("fill").description("enter something in the terminal");
+fill
+  .command("entry")
+  .description("one row of a model, field by field, with its checks; it is appended to a file")
+  .argument("<module>", "a module that exports the model")
+  .requiredOption("-t, --to <file>", "where the row goes: .ndjson, .jsonl or .csv")
+  .option("-m, --model <name>", "the name of the model, when the module exports several")
+  .option("-l, --locale <tag>", "how numbers and dates are read and shown", "en")
+  .action(async (module: string, options: FillEntryOptions) => {
+    process.exitCode = await fillEntry(module, options);
   });
 
 const show = program.command("show").description("show something");

@@ -5,13 +5,14 @@ import { fileURLToPath } from "node:url";
 import type { Browser, BrowserContextOptions, Page } from "playwright-core";
 import type * as Core from "../../src/index.ts";
 import type * as PageParts from "../../src/page/index.ts";
+import type * as Testing from "../../src/testing/index.ts";
 import { launchBrowser } from "../../scripts/browser.mjs";
 import { startDemo } from "../../scripts/demo.mjs";
 
 const cache = fileURLToPath(new URL("../../.cache/", import.meta.url));
 
 /** What a page under test finds in `ironwood`: all of the library, and a place for what a test keeps. */
-export type Ironwood = typeof Core & typeof PageParts;
+export type Ironwood = typeof Core & typeof PageParts & typeof Testing;
 declare global {
   var ironwood: Ironwood;
 

@@ -1,0 +1,102 @@
+import { changeNow, mirror, type Stoppable } from "../engine/index.ts";
+import type { Field } from "../entry/index.ts";
+import type { Choice, KindName, Problem } from "../model/index.ts";
+
+/** Everything that a control of any toolkit is shown of its field. */
+export interface ControlState {
+  readonly kind: KindName;
+  readonly title: string;
+  readonly description: string | undefined;
+  readonly placeholder: string | undefined;
+  readonly value: unknown;
+  /** What to show while the control has the focus: the text to edit, in full; or as it was typed. */
+  readonly text: string;
+  /** What to show otherwise: the display format, with unit or caption; what can't be read, as it was typed. */
+  readonly display: string;
+  /** What can be chosen as of now, in order; `undefined` where anything can be entered. */
+  readonly choices: readonly Choice[] | undefined;
+  readonly required: boolean;
+  /** Whether a person may not change it; the control stays reachable. */
+  readonly readOnly: boolean;
+  /** Whether the control is there at all. */
+  readonly relevant: boolean;
+  /** Those that the person is to see. */
+  readonly problems: readonly Problem[];
+  /** Whether this change was made in this very control by typing: what is there is then not rewritten. */
+  readonly own: boolean;
+}
+
+/** What a toolkit's control has to do. Anything else it is told by what {@link attachControl} gives. */
+export interface Control {
+  /** Shows the field: called once when it is attached, and after each change. It must write no values. */
+  show(state: ControlState): void;
+  /** Puts the focus on it, as after a refused save. */
+  focus?(): void;
+}
+
+/** What a control is given to tell what a person does. While the field is read-only, nothing of it is taken. */
+export interface Attached extends Stoppable {
+  readonly field: Field;
+  /** The person typed: takes the text exactly as it is. */
+  enter(text: string): void;
+  /** The person chose a value; `undefined` takes it away. */
+  choose(value: unknown): void;
+  /** The person moved so many steps up, or down. @returns whether there was somewhere to go */
+  step(times: number): boolean;
+  /** The person left the control: from now on its problems are visible, if it was changed. */
+  leave(): void;
+}
+
+/**
+ * Binds a control of any toolkit to a field: what the page's own controls do, for a terminal or a native window.
+ * `controlConformance` of `ironwood/testing` tells whether a control keeps to it.
+ *
+ * @example
+ * const attached = attachControl(card.fields.girth, { show: ({ display }) => { label.text = display; } });
+ * textBox.onTyped = (text) => attached.enter(text);
+ * textBox.onLeft = () => attached.leave();
+ */
+export function attachControl(field: Field, control: Control): Attached {
+  const showing = mirror(() => control.show(stateOf(field, control)), field.name);
+  const change = { control };
+  const attached: Attached = {
+    field,
+    enter(text) {
+      if (!field.readOnly) field.enter(text, change);
+    },
+    choose(value) {
+      if (!field.readOnly) field.choose(value ?? field.kind.empty, change);
+    },
+    step(times) {
+      const { stepped } = field.kind;
+      if (stepped === undefined || field.readOnly || field.unreadable) return false;
+      // A step is no typing: the control shows the new value even while it has the focus.
+      field.choose(stepped(field.value, times), { control, cause: "command" });
+      return true;
+    },
+    leave: () => field.leave(),
+    stop: () => showing.stop(),
+    [Symbol.dispose]: () => showing.stop(),
+  };
+  return attached;
+}
+
+function stateOf(field: Field, control: Control): ControlState {
+  const { cause, control: changed } = changeNow();
+  const { description, placeholder } = field.kind.options;
+  return {
+    kind: field.kind.kind,
+    title: field.title,
+    description,
+    placeholder,
+    value: field.value,
+    text: field.text,
+    display: field.display,
+    choices: field.choices,
+    required: field.required,
+    readOnly: field.readOnly,
+    relevant: field.relevant,
+    problems: field.visibleProblems,
+    own: cause === "typed" && changed === control,
+  };
+}

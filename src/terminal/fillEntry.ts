@@ -1,0 +1,35 @@
+import { Field, type Entry } from "../entry/index.ts";
+import { type Terminal, TerminalControl } from "./TerminalControl.ts";
+
+/**
+ * Asks for the fields of an entry in a terminal, one after the other, and saves it. What is not relevant, read-only or
+ * calculated is not asked for; when something is wrong in the end, it is told, and asked for again.
+ *
+ * @returns whether it was saved; it is not when there are no more lines
+ */
+export async function fillEntry(entry: Entry, terminal: Terminal): Promise<boolean> {
+  let names = entry.model.names as readonly string[];
+  for (;;) {
+    for (const name of names) if (!(await askFor(entry, name, terminal))) return false;
+    const result = await entry.save();
+    if (result.ok) {
+      terminal.write(result.said);
+      return true;
+    }
+    for (const { pointer, message } of result.problems) terminal.write(`  ! ${pointer}: ${message}`);
+    const wrong = new Set(result.problems.map(({ pointer }) => pointer));
+    names = (entry.model.names as readonly string[]).filter((name) => wrong.has(entry.core.field(name).pointer));
+    if (names.length === 0) return false;
+  }
+}
+
+async function askFor(entry: Entry, name: string, terminal: Terminal): Promise<boolean> {
+  const field = entry.core.field(name);
+  if (!(field instanceof Field) || !field.relevant || field.readOnly) return true;
+  const control = new TerminalControl(field, terminal);
+  try {
+    return await control.ask();
+  } finally {
+    control.stop();
+  }
+}

@@ -1,0 +1,2 @@
+export { fillEntry } from "./fillEntry.ts";
+export { type Terminal, TerminalControl } from "./TerminalControl.ts";
