@@ -10,7 +10,7 @@ test.each(["text", "number"])("an input of type %s, bound in code, passes the co
     const { bindControl, controlConformance } = ironwood;
     const found: string[] = [];
     const checks = controlConformance((field) => {
-      document.body.innerHTML = `<label>It <input type="${given}"></label><button>elsewhere</button>`;
+      document.body.innerHTML = `<label>It <input type="${given}"></label><button id="elsewhere">elsewhere</button>`;
       const input = document.querySelector("input")!;
       const binding = bindControl(input, field as never);
       return {
@@ -20,7 +20,7 @@ test.each(["text", "number"])("an input of type %s, bound in code, passes the co
           input.value = text;
           input.dispatchEvent(new InputEvent("input", { bubbles: true }));
         },
-        leave: () => document.querySelector("button")!.focus(),
+        leave: () => document.querySelector<HTMLElement>("#elsewhere")!.focus(),
         seen: () => ({
           text: input.value,
           problem: document.getElementById(input.getAttribute("aria-describedby") ?? "")?.textContent ?? "",
