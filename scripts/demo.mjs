@@ -36,7 +36,10 @@ export async function buildExamples() {
  */
 export async function startDemo({ port = 0, folder }) {
   mkdirSync(folder, { recursive: true });
-  const { treeCard } = await createJiti(import.meta.url).import("../examples/tree-card/nursery.ts");
+  const load = createJiti(import.meta.url);
+  const { treeCard } = await load.import("../examples/tree-card/nursery.ts");
+  const { speciesKept, treeLabel } = await load.import("../examples/label-maker/labels.ts");
+  const label = treeLabel();
   const file = join(folder, "trees.ndjson");
   const app = new Hono();
   app.use(async (context, next) => {
@@ -45,6 +48,8 @@ export async function startDemo({ port = 0, folder }) {
     context.header("x-content-type-options", "nosniff");
   });
   app.route("/service/cards", rowsService(fileStore(file, treeCard), treeCard));
+  app.route("/service/labels", rowsService(fileStore(join(folder, "labels.csv"), label), label));
+  app.route("/service/species", rowsService(fileStore(join(folder, "species.ndjson"), speciesKept), speciesKept));
   app.get("/", (context) => context.redirect("/tree-card/"));
   app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));
   return new Promise((resolve, reject) => {

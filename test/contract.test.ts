@@ -54,12 +54,14 @@ describe.each([
 });
 
 test("the conformance test finds a control that does not keep to the contract", async () => {
-  const deaf = controlConformance((field) => ({ ...headless(field as Field), leave: () => undefined }));
+  const deaf = controlConformance((field) => ({ ...headless(field), leave: () => undefined }));
   const failed: string[] = [];
   for (const { name, run } of deaf)
-    await run().catch((reason: Error) => failed.push(`${name}: ${reason.message}`));
+    await run().catch((reason: unknown) => failed.push(`${name}: ${(reason as Error).message}`));
   expect(failed.length).toBeGreaterThan(2);
-  expect(failed[0]).toMatch(/display format once it is left: Of the text once it was left, "1,234.50" was seen\. Right would be "1,234.5 cm"\./);
+  expect(failed[0]).toMatch(
+    /display format once it is left: Of the text once it was left, "1,234.50" was seen\. Right would be "1,234.5 cm"\./,
+  );
 });
 
 describe("filling an entry in a terminal", () => {

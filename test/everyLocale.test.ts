@@ -73,7 +73,8 @@ describe(`in each of ${locales.length} locales, ${EACH} seeded values are shown 
           [editingDateTime(`${date}T${time}`, locale), readDateTime, `${date}T${time}`],
         ] as const;
         for (const [text, read, value] of texts)
-          if (read(text, locale) !== value) wrong.push(`${locale}: ${value} is shown as ${text}, read as ${read(text, locale)}`);
+          if (read(text, locale) !== value)
+            wrong.push(`${locale}: ${value} is shown as ${text}, read as ${read(text, locale)}`);
       }
     }
     expect(wrong.slice(0, 10)).toEqual([]);

@@ -136,7 +136,9 @@ describe("a group", () => {
 
   test("a misspelled name is told from the names of its group", () => {
     const card = newEntry(tree);
-    expect(() => (card.values.place as Record<string, unknown>)["bde"]).toThrow(/"place.bde" is not known.*"place.bed"/);
+    expect(() => (card.values.place as Record<string, unknown>)["bde"]).toThrow(
+      /"place.bde" is not known.*"place.bed"/,
+    );
     expect(() => newEntry(tree, { values: { place: { bde: 1 } as never } })).toThrow(/"place.bde" is not known/);
   });
 });
@@ -170,7 +172,12 @@ describe("lists and rows", () => {
     const order = model({ lines: rows(line, { minItems: 1 }) });
     const entry = newEntry(order, {
       locale: "en",
-      values: { lines: [{ species: "Alnus glutinosa", quantity: 0 }, { species: "", quantity: 2 }] },
+      values: {
+        lines: [
+          { species: "Alnus glutinosa", quantity: 0 },
+          { species: "", quantity: 2 },
+        ],
+      },
     });
     expect(entry.problems).toMatchObject([
       { code: "rangeUnderflow", pointer: "/lines/0/quantity", message: "Row 1, Quantity: Enter 1 or more." },
@@ -245,11 +252,7 @@ describe("choices", () => {
   };
   const tree = model({
     species: oneOf(["Quercus robur", "Alnus glutinosa"], { required: true }),
-    cultivar: oneOf([
-      "Fastigiata",
-      { const: "Concordia", title: "Concordia, golden" },
-      "Laciniata",
-    ]),
+    cultivar: oneOf(["Fastigiata", { const: "Concordia", title: "Concordia, golden" }, "Laciniata"]),
   }).choices({ cultivar: (t) => cultivars[t.species]! });
 
   test("depend on other fields; a value that is none of them any more is kept, and a problem", () => {

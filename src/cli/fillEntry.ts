@@ -19,7 +19,9 @@ export async function fillEntry(path: string, { model: name, to, locale }: FillE
     throw new CallError(`${path} exports no model "${name}". There are: ${[...models.keys()].join(", ")}.`);
   const store = fileStore(to, model);
   const entry = newEntry(model, { locale, save: (row) => store.append(row) });
-  console.log(`${model.title ?? "A new row"}: an empty line keeps what is in brackets, - takes it away, * has to be given.`);
+  console.log(
+    `${model.title ?? "A new row"}: an empty line keeps what is in brackets, - takes it away, * has to be given.`,
+  );
   const saved = await withTerminal((terminal) => fill(entry, terminal));
   if (!saved) console.error("Not saved: the answers ended before everything was right.");
   return saved ? 0 : 1;
@@ -34,9 +36,9 @@ async function withTerminal(work: (terminal: Terminal) => Promise<boolean>): Pro
       write: (line) => console.log(line),
       async ask(prompt) {
         process.stdout.write(prompt);
-        const { value, done } = await given.next();
-        if (!process.stdin.isTTY) process.stdout.write(`${done === true ? "" : value}\n`);
-        return done === true ? undefined : value;
+        const { value } = (await given.next()) as IteratorResult<string, undefined>;
+        if (!process.stdin.isTTY) process.stdout.write(`${value ?? ""}\n`);
+        return value;
       },
     });
   } finally {

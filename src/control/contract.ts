@@ -68,10 +68,10 @@ export function attachControl(field: Field, control: Control): Attached {
       if (!field.readOnly) field.choose(value ?? field.kind.empty, change);
     },
     step(times) {
-      const { stepped } = field.kind;
-      if (stepped === undefined || field.readOnly || field.unreadable) return false;
+      const { kind } = field;
+      if (kind.stepped === undefined || field.readOnly || field.unreadable) return false;
       // A step is no typing: the control shows the new value even while it has the focus.
-      field.choose(stepped(field.value, times), { control, cause: "command" });
+      field.choose(kind.stepped(field.value, times), { control, cause: "command" });
       return true;
     },
     leave: () => field.leave(),

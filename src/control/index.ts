@@ -1,10 +1,4 @@
-export {
-  firstWrong,
-  type PlacedControl,
-  spinnerKey,
-  type TextFacts,
-  whatToShow,
-} from "./decisions.ts";
+export { firstWrong, type PlacedControl, spinnerKey, type TextFacts, whatToShow } from "./decisions.ts";
 export { pressSave, type SaveOutcome } from "./saving.ts";
 export { listKey, matching, type Matches } from "./matching.ts";
 export { attachControl, type Attached, type Control, type ControlState } from "./contract.ts";

@@ -1,5 +1,18 @@
 import type { Calculation } from "./Calculation.ts";
-import { begin, CHECK, CLEAN, dropAll, dropUnused, hasUnused, setTracker, type Source, STOPPED, Target, track, tracker } from "./graph.ts";
+import {
+  begin,
+  CHECK,
+  CLEAN,
+  dropAll,
+  dropUnused,
+  hasUnused,
+  setTracker,
+  type Source,
+  STOPPED,
+  Target,
+  track,
+  tracker,
+} from "./graph.ts";
 import type { Signal } from "./platform.ts";
 import { type Change, enqueue, type Waiting } from "./passes.ts";
 import { sameValue } from "./sameValue.ts";

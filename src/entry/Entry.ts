@@ -160,7 +160,7 @@ export class Entry<M extends AnyModel = AnyModel> {
   }
 
   *#saved(): Iterable<[name: string, value: unknown]> {
-    for (const name of this.model.names as readonly string[]) {
+    for (const name of this.model.names) {
       const field = this.core.field(name);
       if (field instanceof Field && field.kind.options.saved !== false)
         yield [name, field.relevant ? field.value : (field.kind.empty as unknown)];
@@ -181,7 +181,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     const field = this.core.field(name);
     if (!(field instanceof Field))
       throw new IronwoodError("calculatedField", `The field "${name}" is calculated and takes no answer`);
-    const answer = workOut(this.core, work as (row: never) => unknown);
+    const answer = workOut(this.core, work);
     transaction(() => field.take(answer));
     return answer?.value as FieldValue<KindOf<M, N>> | undefined;
   }
@@ -221,9 +221,7 @@ export class Entry<M extends AnyModel = AnyModel> {
     const saved = Object.fromEntries(this.#saved());
     try {
       const answer = await this.#options.save?.(row, { signal: this.#abort.signal });
-      because({ cause: "saved" }, () =>
-        transaction(() => this.#settle(saved, held)),
-      );
+      because({ cause: "saved" }, () => transaction(() => this.#settle(saved, held)));
       return { ok: true, row, said: said(answer, title, this.locale) };
     } catch (reason) {
       return { ok: false, problems: [this.#notSaved(reason)] };

@@ -140,8 +140,7 @@ export class Field<V = unknown> {
   settle(): void {
     const content = this.#content.peek();
     if (content === FOLLOWING || content.unreadable !== undefined) return;
-    const { tidy } = this.kind;
-    const value: unknown = tidy === undefined ? content.value : tidy(content.value);
+    const value: unknown = this.kind.tidy === undefined ? content.value : this.kind.tidy(content.value);
     const standard: unknown = this.kind.options.default;
     if (standard !== undefined && this.kind.isBlank(value)) this.#content.write(contentOf(standard));
     else if (value !== content.value) this.#content.write(contentOf(value));
@@ -237,7 +236,9 @@ export class Field<V = unknown> {
   readAgain(): void {
     const { text, unreadable, value } = this.#content.peek();
     if (text === undefined) return;
-    this.#content.write(unreadable === undefined ? contentOf(value) : contentFrom(text, this.#reading(text), this.kind));
+    this.#content.write(
+      unreadable === undefined ? contentOf(value) : contentFrom(text, this.#reading(text), this.kind),
+    );
   }
 
   /** For the entry: what others propose for it. */
@@ -248,6 +249,13 @@ export class Field<V = unknown> {
   /** For the entry: follows what others propose from now on. */
   followAgain(): void {
     this.#content.write(FOLLOWING);
+  }
+
+  /** For the bindings: notes everything that its text is made from, without making it. */
+  follow(): void {
+    if (this.#content.read() === FOLLOWING) this.#proposal!.follow();
+    for (const value of this.#entry.shared) value.read();
+    this.#entry.dependentChoices(this.name);
   }
 
   /** For the bindings: has a follower look when what is shown of the field may change, without looking now. */
@@ -295,13 +303,11 @@ export class Field<V = unknown> {
     if (own === undefined || this.kind.kind === "text") return found;
     const foreign = (Array.isArray(value) ? (value as unknown[]) : [value])
       .filter((each) => !own.some((choice) => choice.const === each))
-      .map(
-        (each): Finding => ({
-          code: "notAChoice",
-          message: "notAChoice",
-          facts: { value: this.kind.show(Array.isArray(value) ? [each] : each, this.#entry.locale) },
-        }),
-      );
+      .map((each): Finding => ({
+        code: "notAChoice",
+        message: "notAChoice",
+        facts: { value: this.kind.show(Array.isArray(value) ? [each] : each, this.#entry.locale) },
+      }));
     return [...foreign, ...found.filter(({ code }) => code !== "notAChoice")];
   }
 

@@ -2,7 +2,6 @@ import { transaction } from "../engine/index.ts";
 import { pointerTo, type Problem } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
-import { fieldsOf } from "./members.ts";
 
 /** The fields of a group of an entry. */
 export class FieldGroup<F = object> {
@@ -13,9 +12,10 @@ export class FieldGroup<F = object> {
   constructor(
     entry: EntryCore,
     readonly name: string,
+    fields: F,
   ) {
     this.#entry = entry;
-    this.fields = fieldsOf(entry, name) as F;
+    this.fields = fields;
   }
 
   get pointer(): string {

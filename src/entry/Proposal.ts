@@ -25,6 +25,11 @@ export class Proposal {
     return this.#value.read();
   }
 
+  /** Notes what it is made from, for what follows it. */
+  follow(): void {
+    this.#value.read();
+  }
+
   /** Whether it is made from a field. */
   reads(name: string): boolean {
     this.#value.read();

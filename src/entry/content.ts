@@ -26,5 +26,6 @@ export const sameContent =
     a === b ||
     (a !== FOLLOWING &&
       b !== FOLLOWING &&
-      a.text === b.text && (a.unreadable === undefined) === (b.unreadable === undefined) &&
+      a.text === b.text &&
+      (a.unreadable === undefined) === (b.unreadable === undefined) &&
       kind.same(a.value, b.value));

@@ -89,7 +89,7 @@ export function fieldsOf(core: EntryCore, group = ""): object {
     group,
     (name): AnyField | FieldGroup => {
       if (!core.model.groups.has(name)) return core.field(name);
-      if (!inner.has(name)) inner.set(name, new FieldGroup(core, name));
+      if (!inner.has(name)) inner.set(name, new FieldGroup(core, name, fieldsOf(core, name)));
       return inner.get(name)!;
     },
     (name) => {

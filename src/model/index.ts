@@ -3,7 +3,15 @@ export { addLanguage, say } from "./languages.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
 export { ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
 export { ChoiceSearch, choiceSearch, type FindChoices } from "./ChoiceSearch.ts";
-export { type ChoiceGiven, type ChoiceValue, choiceAt, choiceOf, findChoice, folded, sameChoices } from "./kinds/choices.ts";
+export {
+  type ChoiceGiven,
+  type ChoiceValue,
+  choiceAt,
+  choiceOf,
+  findChoice,
+  folded,
+  sameChoices,
+} from "./kinds/choices.ts";
 export { date, type DateOptions, dateTime, time } from "./kinds/dates.ts";
 export { decimal, type DecimalOptions } from "./kinds/decimal.ts";
 export { file, type FileOptions, type PickedFile } from "./kinds/file.ts";

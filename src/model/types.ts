@@ -36,9 +36,7 @@ export type CompleteRow<F extends Fields, C, R> = {
   readonly [N in Exclude<keyof F, keyof C> as IsOfWindow<F[N]> extends true ? never : N]: InRow<F, N, R>;
 };
 
-type InRow<F extends Fields, N extends keyof F, R> = N extends R
-  ? ValueOf<F[N]> | EmptyOf<F[N]>
-  : CompleteValue<F[N]>;
+type InRow<F extends Fields, N extends keyof F, R> = N extends R ? ValueOf<F[N]> | EmptyOf<F[N]> : CompleteValue<F[N]>;
 
 /** What rules and calculations are handed: the complete row, what is of the window only, and what was calculated before. */
 export type ReadRow<F extends Fields, C, R> = {
@@ -55,8 +53,7 @@ export type InProgress<F extends Fields, C> = {
 /** Values to begin with: any of the fields, `undefined` for "not given". */
 export type GivenRow<F extends Fields, C> = {
   readonly [N in Exclude<keyof F, keyof C>]?:
-    | (IsGroup<F[N]> extends true ? GivenRow<GroupOf<F[N]>, unknown> : ValueOf<F[N]> | EmptyOf<F[N]>)
-    | undefined;
+    (IsGroup<F[N]> extends true ? GivenRow<GroupOf<F[N]>, unknown> : ValueOf<F[N]> | EmptyOf<F[N]>) | undefined;
 };
 
 /** The type of a field's value while it is being filled in. */

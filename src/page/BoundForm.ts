@@ -177,7 +177,7 @@ export class BoundForm implements Listener {
     this.#wakeAll();
     for (const controls of this.#controls.values())
       for (const control of controls)
-      if (control.pointers.some((own) => pointer === own || pointer.startsWith(`${own}/`))) return control;
+        if (control.pointers.some((own) => pointer === own || pointer.startsWith(`${own}/`))) return control;
     return undefined;
   }
 

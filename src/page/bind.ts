@@ -65,7 +65,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
-  agreed.report(binding.stop);
+  agreed.report(() => binding.stop());
   return binding;
 }
 
@@ -127,7 +127,7 @@ export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOp
   keepForm(new BoundForm(form, entry as Entry, listening, survey), undoing);
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
-  agreed.report(binding.stop);
+  agreed.report(() => binding.stop());
   return binding;
 }
 
@@ -178,11 +178,7 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
  *
  * @example bindOutput(document.querySelector("title")!, () => `Tree card ${card.values.tag}`);
  */
-export function bindOutput(
-  element: Element,
-  source: OutputSource,
-  options: BindOptions & OutputOptions = {},
-): Binding {
+export function bindOutput(element: Element, source: OutputSource, options: BindOptions & OutputOptions = {}): Binding {
   const undoing = new Undoing();
   undoing.keep(showOutput(element, source, options));
   return bindingOf(undoing, [], options.signal);

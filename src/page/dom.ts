@@ -33,7 +33,11 @@ export function fullName(element: Element, form: Element | null, nested: boolean
   let name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
   if (!nested || name === "") return name;
   for (let outer = element.parentElement; outer !== null && outer !== form; outer = outer.parentElement)
-    if (outer.localName === "fieldset" && outer.hasAttribute("name") && !name.startsWith(`${outer.getAttribute("name")}.`))
+    if (
+      outer.localName === "fieldset" &&
+      outer.hasAttribute("name") &&
+      !name.startsWith(`${outer.getAttribute("name")}.`)
+    )
       name = `${outer.getAttribute("name")}.${name}`;
   return name;
 }

@@ -23,15 +23,42 @@ const types = [
   "reset",
 ] as const;
 
+/** What begins and ends a press with a pointer. */
+const presses = ["pointerdown", "pointerup", "pointercancel"] as const;
+
 /** One listener for each type of event at the root, however many controls there are under it. */
 export class Listening {
   readonly #listeners = new Map<EventTarget, Listener>();
   readonly #adopters = new Map<EventTarget, (element: EventTarget) => Listener | undefined>();
   readonly #root: EventTarget;
+  readonly #document: EventTarget;
+  #pressed = false;
+  readonly #waiting: (() => void)[] = [];
 
   constructor(root: EventTarget) {
     this.#root = root;
+    this.#document = (root as Node).ownerDocument ?? root;
     for (const type of types) root.addEventListener(type, this);
+    for (const type of presses) this.#document.addEventListener(type, this.#press, true);
+  }
+
+  /**
+   * Does something now, or where a pointer is being pressed, once that has become a click. What it shows could move what
+   * is pressed away from under the pointer, and the press would be lost.
+   */
+  afterPress(work: () => void): void {
+    if (this.#pressed) this.#waiting.push(work);
+    else work();
+  }
+
+  readonly #press = ({ type }: Event): void => {
+    this.#pressed = type === "pointerdown";
+    // The click comes right after the release.
+    if (!this.#pressed && this.#waiting.length > 0) setTimeout(() => this.#release());
+  };
+
+  #release(): void {
+    for (const work of this.#waiting.splice(0)) work();
   }
 
   set(element: EventTarget, listener: Listener): void {
@@ -71,6 +98,8 @@ export class Listening {
 
   stop(): void {
     for (const type of types) this.#root.removeEventListener(type, this);
+    for (const type of presses) this.#document.removeEventListener(type, this.#press, true);
+    this.#release();
     this.#listeners.clear();
     this.#adopters.clear();
   }

@@ -48,7 +48,8 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
 }
 
 function ofField(field: AnyField, element: Element): [value: unknown, text: string] {
-  if (!field.relevant) return [undefined, ""];
+  // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
+  if (!field.relevant || field.unreadable) return [undefined, ""];
   const { value, display, outOfDate } = field;
   toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
   return [value, outOfDate && display !== "" ? say(field.locale, "outOfDate", { value: display }) : display];
@@ -60,7 +61,7 @@ function plainly(value: unknown): [value: unknown, text: string] {
 
 /** A meter without a value would look like one at its least, so it goes to indeterminate or zero as HTML has it. */
 function showNumber(element: HTMLMeterElement | HTMLProgressElement, source: OutputSource, value: unknown): void {
-  if (typeof source !== "function" && source.kind !== undefined) limit(element, source.kind.options as Limits);
+  if (typeof source !== "function") limit(element, source.kind.options as Limits);
   if (typeof value === "number") element.value = value;
   else element.removeAttribute("value");
 }

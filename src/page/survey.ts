@@ -3,7 +3,19 @@ import { adaptedTags } from "./controls/index.ts";
 import { fullName } from "./dom.ts";
 
 /** Attributes by which the page says something of a control that the model says too, or makes it more than a text field. */
-const saying = ["type", "min", "max", "minlength", "maxlength", "pattern", "required", "value", "checked", "list", "role"];
+const saying = [
+  "type",
+  "min",
+  "max",
+  "minlength",
+  "maxlength",
+  "pattern",
+  "required",
+  "value",
+  "checked",
+  "list",
+  "role",
+];
 
 /** Fields for text with nothing said of them but their name. */
 const plainInputs = `input:not(${saying.map((name) => `[${name}]`).join()})`;
@@ -33,7 +45,7 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const elements = all ? [...plain] : [...new Set<Element>([...form.elements, ...named])];
   const names = nested
     ? elements.map((element) => fullName(element, form, true))
-    : namesOf(elements, (model?.names ?? []) as readonly string[]);
+    : namesOf(elements, model?.names ?? []);
   // Not all elements of component libraries are known to the platform as controls of a form.
   if (model !== undefined && lacksSome(names, model))
     for (const element of form.querySelectorAll("[name]"))
@@ -47,7 +59,7 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
 const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
   if (names.length === model.names.length && names.at(-1) === model.names.at(-1)) return false;
   const there = new Set(names);
-  return (model.names as readonly string[]).some((name) => !there.has(name));
+  return model.names.some((name) => !there.has(name));
 };
 
 /**

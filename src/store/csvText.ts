@@ -14,11 +14,10 @@ export function toCell(kind: AnyKind, value: unknown, guard: boolean): string {
   if (kind.kind === "rows" || kind.kind === "list") return JSON.stringify(value);
   if (kind.kind === "file") return guarded((value as { name: string }).name, guard);
   if (typeof value === "boolean") return String(value);
-  return guarded(Array.isArray(value) ? value.join("; ") : String(value as string), guard);
+  return guarded(Array.isArray(value) ? value.join("; ") : String(value), guard);
 }
 
 const guarded = (text: string, guard: boolean): string => (guard && formula.test(text) ? `'${text}` : text);
-
 
 /** A value from a cell of CSV; what is not of the kind stays text, for the row's check to report. */
 export function fromCell(kind: AnyKind, cell: string): unknown {

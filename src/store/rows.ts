@@ -2,9 +2,7 @@ import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, type RowOf
 
 /** The fields that are stored, by full name: the declared ones that are neither calculated nor of the window only. */
 export function storedFields(model: AnyModel): [name: string, kind: AnyKind][] {
-  return [...(model.kinds as ReadonlyMap<string, AnyKind>)].filter(
-    ([name, kind]) => !model.isCalculated(name) && kind.options.saved !== false,
-  );
+  return [...model.kinds].filter(([name, kind]) => !model.isCalculated(name) && kind.options.saved !== false);
 }
 
 /** A row as JSON has it: what is blank is absent. */

@@ -8,7 +8,7 @@ import { type Terminal, TerminalControl } from "./TerminalControl.ts";
  * @returns whether it was saved; it is not when there are no more lines
  */
 export async function fillEntry(entry: Entry, terminal: Terminal): Promise<boolean> {
-  let names = entry.model.names as readonly string[];
+  let names = entry.model.names;
   for (;;) {
     for (const name of names) if (!(await askFor(entry, name, terminal))) return false;
     const result = await entry.save();
@@ -18,7 +18,7 @@ export async function fillEntry(entry: Entry, terminal: Terminal): Promise<boole
     }
     for (const { pointer, message } of result.problems) terminal.write(`  ! ${pointer}: ${message}`);
     const wrong = new Set(result.problems.map(({ pointer }) => pointer));
-    names = (entry.model.names as readonly string[]).filter((name) => wrong.has(entry.core.field(name).pointer));
+    names = entry.model.names.filter((name) => wrong.has(entry.core.field(name).pointer));
     if (names.length === 0) return false;
   }
 }

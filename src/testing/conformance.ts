@@ -77,13 +77,17 @@ export function controlConformance(
       entry.values.girth = 31.5;
       same((await control.seen()).text, "31.5 cm", "the text");
     }),
-    check("takes what is typed, as it is typed, and shows the display format once it is left", "girth", async (control, entry) => {
-      await control.type("1,234.50");
-      same((await control.seen()).text, "1,234.50", "the text while it is typed");
-      same(entry.values.girth, 1234.5, "the value");
-      await control.leave();
-      same((await control.seen()).text, "1,234.5 cm", "the text once it was left");
-    }),
+    check(
+      "takes what is typed, as it is typed, and shows the display format once it is left",
+      "girth",
+      async (control, entry) => {
+        await control.type("1,234.50");
+        same((await control.seen()).text, "1,234.50", "the text while it is typed");
+        same(entry.values.girth, 1234.5, "the value");
+        await control.leave();
+        same((await control.seen()).text, "1,234.5 cm", "the text once it was left");
+      },
+    ),
     check("keeps what can't be read, and explains it once it is left", "girth", async (control, entry) => {
       await control.type("about 90");
       same((await control.seen()).problem, "", "the problem while it is typed");
@@ -93,13 +97,17 @@ export function controlConformance(
       same(problem.includes("This is not a number"), true, `whether the problem ${JSON.stringify(problem)} says so`);
       same(entry.values.girth, undefined, "the value");
     }),
-    check("shows the problem of a field that was not touched once a save is tried, and drops it when it is put right", "girth", async (control, entry) => {
-      same((await control.seen()).problem, "", "the problem before");
-      entry.check();
-      same((await control.seen()).problem !== "", true, "whether there is a problem");
-      await control.type("5");
-      same((await control.seen()).problem, "", "the problem after");
-    }),
+    check(
+      "shows the problem of a field that was not touched once a save is tried, and drops it when it is put right",
+      "girth",
+      async (control, entry) => {
+        same((await control.seen()).problem, "", "the problem before");
+        entry.check();
+        same((await control.seen()).problem !== "", true, "whether there is a problem");
+        await control.type("5");
+        same((await control.seen()).problem, "", "the problem after");
+      },
+    ),
     check("tells that it is required, and that it is not", "girth", async (control) => {
       same((await control.seen()).required, true, "whether it is required");
     }),

@@ -12,7 +12,7 @@ test.each(["text", "number"])("an input of type %s, bound in code, passes the co
     const checks = controlConformance((field) => {
       document.body.innerHTML = `<label>It <input type="${given}"></label><button id="elsewhere">elsewhere</button>`;
       const input = document.querySelector("input")!;
-      const binding = bindControl(input, field as never);
+      const binding = bindControl(input, field);
       return {
         type(text) {
           input.focus();

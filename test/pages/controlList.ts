@@ -262,7 +262,9 @@ export const controlList: readonly ControlSpec[] = [
     standardShown: "oak",
     otherShown: "elm",
     blankShown: "",
-    act: async (page) => void (await page.locator(it).selectOption("elm")),
+    act: async (page) => {
+      await page.locator(it).selectOption("elm");
+    },
     keys: press("ArrowDown"),
     required: "el.required",
     readOnly: "el.getAttribute('aria-disabled') === 'true'",
@@ -277,7 +279,9 @@ export const controlList: readonly ControlSpec[] = [
     standardShown: "oak",
     otherShown: "elm",
     blankShown: "",
-    act: async (page) => void (await page.locator(it).selectOption("elm")),
+    act: async (page) => {
+      await page.locator(it).selectOption("elm");
+    },
     keys: press("ArrowDown"),
     required: "el.required",
     readOnly: "el.getAttribute('aria-readonly') === 'true'",
@@ -292,7 +296,9 @@ export const controlList: readonly ControlSpec[] = [
     standardShown: "oak",
     otherShown: "oak,elm",
     blankShown: "",
-    act: async (page) => void (await page.locator(it).selectOption(["oak", "elm"])),
+    act: async (page) => {
+      await page.locator(it).selectOption(["oak", "elm"]);
+    },
     keys: press("ArrowDown", "Shift+ArrowUp"),
     required: "el.required",
     readOnly: "el.getAttribute('aria-readonly') === 'true'",

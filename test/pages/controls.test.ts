@@ -72,7 +72,11 @@ const focusIt = async (): Promise<void> => {
   await page.keyboard.press("Tab");
 };
 /** Each column: what it tells, and the test; `–` where HTML has no such thing. */
-const columns: readonly (readonly [name: string, check: (spec: ControlSpec) => Promise<void>, has?: (spec: ControlSpec) => boolean])[] = [
+const columns: readonly (readonly [
+  name: string,
+  check: (spec: ControlSpec) => Promise<void>,
+  has?: (spec: ControlSpec) => boolean,
+])[] = [
   [
     "shows default",
     async (spec) => {

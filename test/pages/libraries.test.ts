@@ -167,7 +167,9 @@ describe.each(Object.entries(libraries))("%s", (library, markup) => {
 
   test("shows what the entry begins with", async () => {
     const shown = await page.evaluate(() => {
-      const at = (name: string) => [...document.querySelectorAll<HTMLElement & Record<string, unknown>>(`[name=${name}]`)];
+      const at = (name: string) => [
+        ...document.querySelectorAll<HTMLElement & Record<string, unknown>>(`[name=${name}]`),
+      ];
       const ticked = (element: Record<string, unknown>) => element["checked"] ?? element["selected"];
       const chosen = at("species").find((element) => ticked(element) === true) ?? at("species")[0]!;
       return {
@@ -184,7 +186,10 @@ describe.each(Object.entries(libraries))("%s", (library, markup) => {
   test.each(Object.entries(acts[library]!))("takes what a person does to %s", async (name, act) => {
     await act(page);
     await page.waitForTimeout(50);
-    const value = await page.evaluate((field) => (kept["entry"] as { values: Record<string, unknown> }).values[field], name);
+    const value = await page.evaluate(
+      (field) => (kept["entry"] as { values: Record<string, unknown> }).values[field],
+      name,
+    );
     expect(value).toEqual(after[name as keyof typeof after]);
   });
 

@@ -20,9 +20,10 @@ const status = (page: Page): Promise<string> => page.locator("[role=status]").in
 
 /** Types a card as a person does who never touches the mouse. */
 async function typeCard(page: Page, tag: string, girth: string): Promise<void> {
-  await page.keyboard.press("Tab");
-  await page.keyboard.press("Tab");
-  await page.keyboard.press("Tab");
+  for (let tabs = 0; tabs < 12; tabs++) {
+    await page.keyboard.press("Tab");
+    if (await page.evaluate(() => document.activeElement?.id === "tag")) break;
+  }
   await page.keyboard.type(tag);
   await page.keyboard.press("Tab");
   await page.keyboard.type("Quer");

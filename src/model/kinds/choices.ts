@@ -86,7 +86,8 @@ function textIndex(choices: readonly Choice[]): TextIndex {
       put(values, String(choice.const), choice);
       put(captions, folded(choice.title), choice);
     }
-    for (const choice of choices) if (choice.const !== choice.title) put(captions, folded(String(choice.const)), choice);
+    for (const choice of choices)
+      if (choice.const !== choice.title) put(captions, folded(String(choice.const)), choice);
     textIndexes.set(choices, (index = { values, captions }));
   }
   return index;
@@ -99,8 +100,7 @@ const indexes = new WeakMap<readonly Choice[], Map<unknown, Choice>>();
 export function choiceAt(choices: readonly Choice[], value: unknown): Choice | undefined {
   if (choices.length < LONG) return choices.find((choice) => choice.const === value);
   let index = indexes.get(choices);
-  if (index === undefined)
-    indexes.set(choices, (index = new Map(choices.map((choice) => [choice.const as unknown, choice]))));
+  if (index === undefined) indexes.set(choices, (index = new Map(choices.map((choice) => [choice.const, choice]))));
   return index.get(value);
 }
 

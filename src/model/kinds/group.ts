@@ -32,7 +32,7 @@ export function group<F extends Fields>(fields: F, options: GroupOptions = {}): 
     kind: "group",
     fields,
     options,
-    empty: {} as never,
+    empty: {},
     expects: `an object with ${Object.keys(fields).join(", ")}`,
     missing: "valueMissing",
     isBlank: () => false,

@@ -137,7 +137,17 @@ type SureInRow<O> = O extends { readonly required: true }
 
 export const nothingFound: readonly Finding[] = [];
 
-const commonNames = ["title", "description", "required", "default", "examples", "placeholder", "readOnly", "writeOnly", "saved"];
+const commonNames = [
+  "title",
+  "description",
+  "required",
+  "default",
+  "examples",
+  "placeholder",
+  "readOnly",
+  "writeOnly",
+  "saved",
+];
 
 /** Refuses options that the kind does not have, and a default or an example of another type. */
 export function checkOptions(kind: AnyKind, names: readonly string[]): void {

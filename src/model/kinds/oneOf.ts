@@ -1,4 +1,12 @@
-import { captionOf, choiceAt, type ChoicesGiven, choicesFrom, type ChosenFrom, findChoice, sourceOf } from "./choices.ts";
+import {
+  captionOf,
+  choiceAt,
+  type ChoicesGiven,
+  choicesFrom,
+  type ChosenFrom,
+  findChoice,
+  sourceOf,
+} from "./choices.ts";
 import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure } from "./kind.ts";
 
 export type OneOfOptions<V> = CommonOptions<V>;
@@ -59,11 +67,7 @@ export function oneOf<const C extends ChoicesGiven, const O extends OneOfOptions
 }
 
 /** The choice so many places further, inside the list; from blank, the first, or the last when going down. */
-export function steppedChoice(
-  choices: readonly { readonly const: unknown }[],
-  value: unknown,
-  times: number,
-): unknown {
+export function steppedChoice(choices: readonly { readonly const: unknown }[], value: unknown, times: number): unknown {
   const at = choices.findIndex((choice) => choice.const === value);
   const wanted = at === -1 ? (times > 0 ? 0 : choices.length - 1) : at + times;
   return choices[Math.min(choices.length - 1, Math.max(0, wanted))]?.const;

@@ -52,7 +52,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
 
 function isRow(model: AnyModel, row: unknown): boolean {
   if (typeof row !== "object" || row === null || Array.isArray(row)) return false;
-  return [...(model.kinds as ReadonlyMap<string, AnyKind>)].every(([name, kind]) => {
+  return [...model.kinds].every(([name, kind]) => {
     const value = valueIn(row, name);
     return value === undefined || model.isCalculated(name) || kind.belongs(value);
   });
@@ -66,7 +66,7 @@ function checkRows(
 ): readonly Finding[] {
   const found: Finding[] = [];
   rows.forEach((row, place) => {
-    for (const [name, kind] of model.kinds as ReadonlyMap<string, AnyKind>)
+    for (const [name, kind] of model.kinds)
       for (const finding of model.isCalculated(name) ? [] : checkMember(kind, valueIn(row, name), locale))
         found.push({
           code: finding.code,

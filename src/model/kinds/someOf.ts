@@ -29,7 +29,9 @@ export function someOf<const C extends ChoicesGiven, const O extends SomeOfOptio
   const list = choicesFrom("someOf", choices);
   const given: SomeOfOptions<V> = options ?? {};
   const show = (values: readonly V[], locale: string): string =>
-    new Intl.ListFormat(locale, { type: "unit", style: "short" }).format(values.map((value) => captionOf(list(), value)));
+    new Intl.ListFormat(locale, { type: "unit", style: "short" }).format(
+      values.map((value) => captionOf(list(), value)),
+    );
   const kind: Kind<readonly V[], readonly V[], Sure<O>> = {
     kind: "someOf",
     options: given,

@@ -41,7 +41,7 @@ const formats = {
   email:
     /^[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*$/,
   // RFC 3986: a scheme, and then no blanks or marks that have to be escaped.
-  uri: /^[a-z][a-z0-9+.-]*:(?:[\w.~:/?#[\]@!$&'()*+,;=%-]|[^\x00-\x7f\s])+$/i,
+  uri: /^[a-z][a-z0-9+.-]*:(?:[\w.~:/?#[\]@!$&'()*+,;=%-]|[\u0080-\uffff])+$/i,
   tel: /^\+?[\d\s()./-]*\d[\d\s()./-]*$/,
   color: /^#[0-9a-f]{6}$/i,
   month: /^\d{4,}-(?:0[1-9]|1[0-2])$/,

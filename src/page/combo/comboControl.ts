@@ -47,7 +47,7 @@ export class ComboControl extends TextControl {
         id: `${this.id}-choices`,
         take: (place) => this.#takeAt(place),
         caption: (place) => this.#captionAt(place),
-        isChosen: (place) => this.#choiceAt(place)?.const === this.field.value,
+        isChosen: (place) => this.#isChosen(place),
       });
       if (this.#open) this.#showList();
     });
@@ -146,6 +146,11 @@ export class ComboControl extends TextControl {
 
   #captionAt(place: number): string {
     return this.#choiceAt(place)?.title ?? this.context.say("addChoice", { value: this.element.value.trim() });
+  }
+
+  #isChosen(place: number): boolean {
+    const choice = this.#choiceAt(place);
+    return choice !== undefined && choice.const === this.field.value;
   }
 
   #placeOfChosen(): number {

@@ -36,7 +36,12 @@ export class ChoicePopup {
     this.#list.hidden = true;
     this.#list.dataset["choices"] = "";
     this.#list.ariaLabel = input.labels?.[0]?.textContent.trim() ?? input.ariaLabel ?? input.name;
-    Object.assign(this.#list.style, { position: "absolute", insetBlockStart: "0", insetInlineStart: "0", overflow: "auto" });
+    Object.assign(this.#list.style, {
+      position: "absolute",
+      insetBlockStart: "0",
+      insetInlineStart: "0",
+      overflow: "auto",
+    });
     this.#space = ownerDocument.createElement("div");
     this.#space.role = "presentation";
     this.#space.style.position = "relative";

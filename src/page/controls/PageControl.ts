@@ -19,7 +19,8 @@ export function describe(element: Element, { options }: AnyKind): void {
   const { description, placeholder } = options;
   if (description !== undefined && !element.hasAttribute("aria-describedby"))
     element.setAttribute("aria-description", description);
-  if (placeholder !== undefined && !element.hasAttribute("placeholder")) element.setAttribute("placeholder", placeholder);
+  if (placeholder !== undefined && !element.hasAttribute("placeholder"))
+    element.setAttribute("placeholder", placeholder);
 }
 
 /**
@@ -123,7 +124,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** A group is left when the focus goes somewhere else, not from one of its elements to the next. */
   focusout(event?: FocusEvent): void {
-    if (event === undefined || !this.elements.includes(event.relatedTarget as E)) this.field.leave();
+    if (event !== undefined && this.elements.includes(event.relatedTarget as E)) return;
+    this.context.listening.afterPress(() => this.field.leave());
   }
 
   /** Takes what a person did to the field, so that followers know the control. */

@@ -37,7 +37,7 @@ const adapters = new Map<string, ControlAdapter>();
  * });
  */
 export function adaptControl<E extends HTMLElement = HTMLElement>(tag: string, adapter: ControlAdapter<E>): void {
-  adapters.set(tag, adapter as unknown as ControlAdapter);
+  adapters.set(tag, adapter);
 }
 
 type Checkable = HTMLElement & { checked?: unknown; selected?: unknown };
@@ -65,7 +65,7 @@ const ticking: ControlAdapter<Checkable & Valued> = {
   take(element, choices = [], before) {
     const choice = choices.find((each) => String(each.const) === String(element.value))?.const;
     if (!Array.isArray(before)) return { value: element.checked === true ? choice : before };
-    const others = before.filter((each) => each !== choice);
+    const others = (before as readonly unknown[]).filter((each) => each !== choice);
     return { value: element.checked === true ? [...others, choice] : others };
   },
 };
@@ -112,8 +112,8 @@ export function adapterFor(element: HTMLElement, kind: AnyKind): ControlAdapter 
   const own = adapters.get(element.localName);
   if (own !== undefined) return own;
   if (kind.kind === "boolean")
-    return checkable("checked" in element || !("selected" in element) ? "checked" : "selected") as ControlAdapter;
-  if (kind.choices !== undefined) return ("checked" in element ? ticking : choosing) as ControlAdapter;
+    return checkable("checked" in element || !("selected" in element) ? "checked" : "selected");
+  if (kind.choices !== undefined) return "checked" in element ? ticking : choosing;
   const number = (kind.kind === "number" || kind.kind === "integer") && typeof (element as Valued).value === "number";
-  return (number ? numeric : typed) as ControlAdapter;
+  return number ? numeric : typed;
 }

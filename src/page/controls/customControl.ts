@@ -11,7 +11,7 @@ export class CustomControl extends PageControl {
   readonly #hear = (event: Event): void => {
     if (event.target === this.#element && !this.#showing) this.#take();
   };
-  readonly #leave = (): void => this.field.leave();
+  readonly #leave = (): void => this.context.listening.afterPress(() => this.field.leave());
 
   constructor(field: Field, element: HTMLElement, adapter: ControlAdapter, context: ControlContext) {
     super(field, [element], context);
@@ -51,7 +51,7 @@ export class CustomControl extends PageControl {
   }
 
   override focusout(): void {
-    this.field.leave();
+    this.#leave();
     this.show();
   }
 

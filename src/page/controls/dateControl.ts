@@ -20,7 +20,7 @@ export class DateControl extends PageControl<HTMLInputElement> {
   /** An instant is shown by the clock of the entry's zone; everything else is what it says. */
   #local(value: unknown): string {
     if (value === undefined) return "";
-    return this.field.kind.toLocal?.(value, this.field.timeZone) ?? String(value as string);
+    return this.field.kind.toLocal?.(value, this.field.timeZone) ?? String(value);
   }
 
   protected show(): void {
@@ -37,7 +37,8 @@ export class DateControl extends PageControl<HTMLInputElement> {
     const { value, validity } = this.#element;
     const { kind, timeZone } = this.field;
     if (value === "" && validity.badInput) return this.enter("…", this.#element);
-    const chosen = value === "" ? kind.empty : kind.fromLocal === undefined ? value : kind.fromLocal(value, timeZone);
+    const chosen: unknown =
+      value === "" ? kind.empty : kind.fromLocal === undefined ? value : kind.fromLocal(value, timeZone);
     // A local time that the zone leaves out can't be read.
     if (value !== "" && chosen === undefined) this.enter(value, this.#element);
     else this.choose(chosen, this.#element);

@@ -14,6 +14,7 @@ interface RangeLimits {
 export class RangeControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
   readonly #standIn: StandIn;
+  readonly #shownElsewhere: boolean;
 
   constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
@@ -25,6 +26,8 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     if (field.value === undefined && element.value !== element.defaultValue && element.defaultValue !== "")
       this.#take();
     this.#standIn = new StandIn(element);
+    // A page that shows the value itself needs it no second time.
+    this.#shownElsewhere = element.form?.querySelector(`output[name="${CSS.escape(element.name)}"]`) != null;
   }
 
   protected show(): void {
@@ -34,7 +37,7 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     if (this.#element.value !== wanted) this.#element.value = wanted;
     const text = blank ? this.context.say("notSet") : this.field.display;
     toggleAttribute(this.#element, "aria-valuetext", text);
-    this.#standIn.show(text, blank, this.field.relevant);
+    this.#standIn.show(blank || !this.#shownElsewhere ? text : "", blank, this.field.relevant);
   }
 
   protected override showRequired(): void {

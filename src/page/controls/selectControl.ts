@@ -46,8 +46,13 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   protected show(): void {
     if (this.#fills) this.#fill(this.field.choices ?? []);
     const { value } = this.field;
-    const values = Array.isArray(value) ? value.map(String) : value === undefined || value === "" ? [] : [String(value)];
-    if (this.#element.multiple) for (const option of this.#element.options) option.selected = values.includes(option.value);
+    const values = Array.isArray(value)
+      ? value.map(String)
+      : value === undefined || value === ""
+        ? []
+        : [String(value)];
+    if (this.#element.multiple)
+      for (const option of this.#element.options) option.selected = values.includes(option.value);
     else this.#showOne(values[0]);
     this.#showForeign(values);
   }
@@ -79,7 +84,9 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
 
   /** Options for values that are none of the choices. */
   #showForeign(values: readonly string[]): void {
-    const offered = new Set([...this.#element.options].filter((each) => each !== this.#foreign).map((each) => each.value));
+    const offered = new Set(
+      [...this.#element.options].filter((each) => each !== this.#foreign).map((each) => each.value),
+    );
     const foreign = values.find((value) => !offered.has(value));
     if (foreign === undefined) {
       this.#foreign?.remove();

@@ -67,9 +67,9 @@ export class Spinner extends TextControl {
   /** Text that can't be read is not stepped over. */
   #step(times: number): boolean {
     const { field } = this;
-    const { stepped } = field.kind;
-    if (stepped === undefined || this.readOnly || field.unreadable) return false;
-    this.choose(stepped(field.value, times), this.element);
+    const { kind } = field;
+    if (kind.stepped === undefined || this.readOnly || field.unreadable) return false;
+    this.choose(kind.stepped(field.value, times), this.element);
     this.write(this.focused ? field.text : field.display);
     return true;
   }
@@ -81,7 +81,7 @@ export class Spinner extends TextControl {
     const choices = this.field.choices;
     const now = choices === undefined ? value : choices.findIndex((choice) => choice.const === value) + 1 || undefined;
     const set = (name: string, to: unknown): void =>
-      toggleAttribute(this.element, name, to === undefined ? undefined : String(to as number));
+      toggleAttribute(this.element, name, to === undefined ? undefined : String(to));
     set("aria-valuemin", choices === undefined ? minimum : 1);
     set("aria-valuemax", choices?.length ?? maximum);
     set("aria-valuenow", now);

@@ -66,7 +66,7 @@ export class TextControl extends PageControl<TextElement> {
     else {
       if (what === "later") this.#rewriteLater = true;
       // Nothing is shown, but what would be is followed.
-      void [field.value, field.unreadable, field.locale, field.choices];
+      field.follow();
     }
   }
 
@@ -111,8 +111,8 @@ export class TextControl extends PageControl<TextElement> {
   override focusout(event?: FocusEvent): void {
     this.#focused = false;
     if (this.#composing) this.compositionend();
-    super.focusout(event);
     this.write(this.field.display);
+    super.focusout(event);
   }
 
   /** Writes only what differs; what was selected as a whole, as by Tab, stays so. */

@@ -39,7 +39,7 @@ export function isPlainForm({ elements, names, plain }: Survey, model: AnyModel)
   }
   for (const [name, group] of groups)
     if (!offersAll(group, model.kindOf(name)!, model.parts.choices.has(name))) return false;
-  return (model.names as readonly string[]).every(
+  return model.names.every(
     (name) => shown.has(name) || model.isCalculated(name) || model.kindOf(name)!.options.readOnly === true,
   );
 }
@@ -100,7 +100,9 @@ export function isPlainPage(
   if (new Set(commands.map(commandAttribute)).size !== commands.length) return false;
   return [...root.querySelectorAll("[data-name]")].every((element) => {
     const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
-    const names = models.get(thing)?.names as readonly string[] | undefined;
-    return names === undefined || rest.length === 0 || element.closest("form") !== null || names.includes(rest.join("."));
+    const names = models.get(thing)?.names;
+    return (
+      names === undefined || rest.length === 0 || element.closest("form") !== null || names.includes(rest.join("."))
+    );
   });
 }
