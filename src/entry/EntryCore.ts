@@ -142,8 +142,14 @@ export class EntryCore {
     return this.#fields.get(name);
   }
 
+  get #allPlain(): boolean {
+    const { relevance, requirement, protection, proposals, choices } = this.model.parts;
+    return relevance.size + requirement.size + protection.size + proposals.size + choices.size === 0;
+  }
+
   /** Whether nothing but a person or code can change a field or its state. */
   isPlain(name: string): boolean {
+    if (this.#allPlain) return true;
     const { relevance, requirement, protection, proposals, choices } = this.model.parts;
     for (const parts of [relevance, requirement, protection, proposals, choices])
       for (let each: string | undefined = name; parts.size > 0 && each !== undefined; each = outerName(each))

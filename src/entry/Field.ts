@@ -117,14 +117,21 @@ export class Field<V = unknown> {
    */
   enter(text: string, change?: Partial<Change>): void {
     const content = contentFrom(text, this.#reading(text), this.kind);
-    because({ cause: "typed", field: this, ...change }, () => this.#put(content));
+    because(this.#typed(change), () => this.#put(content));
   }
 
   /** Takes a value that a person chose, as {@link enter} takes a text. */
   choose(value: V, change?: Partial<Change>): void {
-    because({ cause: "typed", field: this, ...change }, () => {
+    because(this.#typed(change), () => {
       this.value = value;
     });
+  }
+
+  /** What a person brings about, member by member: a spread costs as much as the rest of a key press. */
+  #typed(change: Partial<Change> | undefined): Change {
+    if (change === undefined) return { cause: "typed", field: this };
+    const { cause = "typed", field = this, control, row } = change;
+    return { cause, field, control, row };
   }
 
   /**

@@ -42,23 +42,22 @@ export class BoundForm implements Listener {
     listening.adopt(form, (element) => this.#wake(element));
     this.#followBeginning();
     this.#bindAll(survey);
-    this.#bindSurroundings();
+    this.#bindSurroundings(survey.alert);
     this.#observer = new MutationObserver((records) => this.#follow(records));
     // Controls tied to the form by `form=` may stand anywhere in the document.
     this.#observer.observe(form.getRootNode(), { childList: true, subtree: true });
   }
 
-  #bindAll({ elements, names, plain }: Survey): void {
-    const active = this.form.ownerDocument.activeElement;
+  #bindAll({ elements, names, plain, exact }: Survey): void {
+    const resting = this.#resting.begin(this.form.ownerDocument.activeElement);
     const byName = new Map<string, ControlElement[]>();
     for (let place = 0; place < elements.length; place++) {
       const element = elements[place]!;
       const name = names[place]!;
-      const first = !this.#resting.has(name) && (byName.size === 0 || !byName.has(name));
-      const easy = first && (plain === undefined || plain.has(element));
-      if (easy && this.#resting.rest(name, element as ControlElement, active)) continue;
+      const easy = exact || ((plain === undefined || plain.has(element)) && !resting.has(name) && !byName.has(name));
+      if (easy && resting.rest(name, element as ControlElement)) continue;
       // What shares its name with another is bound together with it.
-      if (this.#resting.has(name)) byName.set(name, [this.#resting.give(name)]);
+      if (resting.has(name)) byName.set(name, [resting.give(name)]);
       this.#sort(element, name, byName);
     }
     for (const [name, same] of byName) this.#bindField(name, same);
@@ -147,10 +146,9 @@ export class BoundForm implements Listener {
     );
   }
 
-  #bindSurroundings(): void {
+  #bindSurroundings(alert: HTMLElement | undefined): void {
     const { form, entry } = this;
-    const summary = alertFor(form);
-    if (summary !== null) this.#undoing.keep(bindSummary(summary, entry, (pointer) => this.#find(pointer)));
+    if (alert !== undefined) this.#undoing.keep(bindSummary(alert, entry, (pointer) => this.#find(pointer)));
     this.#undoing.keep(
       mirror(() => {
         toggleAttribute(form, "aria-busy", entry.busy ? "true" : undefined);
@@ -249,13 +247,4 @@ function* namesIn(node: Element): Iterable<string> {
     const name = element.getAttribute("name") ?? element.getAttribute("data-name");
     if (name !== null) yield lastName(name);
   }
-}
-
-/** The summary is inside the form, or anywhere on a page that has one form. */
-function alertFor(form: HTMLFormElement): HTMLElement | null {
-  const root = form.getRootNode() as Document | ShadowRoot;
-  const alerts = [...root.querySelectorAll<HTMLElement>("[role=alert]")];
-  const own = alerts.find((element) => form.contains(element));
-  if (own !== undefined || alerts.length === 0) return own ?? null;
-  return root.querySelectorAll("form").length === 1 ? alerts[0]! : null;
 }

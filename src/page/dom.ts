@@ -55,7 +55,10 @@ export function ensureId(element: Element, wanted: string): string {
 /** Puts a text into an element, keeping its line breaks, as text and never as markup. */
 export function showLines(element: Element, text: string): void {
   if (!text.includes("\n")) {
-    if (element.textContent !== text) element.textContent = text;
+    // A text that is there is changed, not replaced: that is no change of the page's structure, which forms watch.
+    const only = element.firstChild;
+    if (only !== null && only.nodeType === Node.TEXT_NODE && only.nextSibling === null) only.nodeValue = text;
+    else element.textContent = text;
     return;
   }
   const nodes = text

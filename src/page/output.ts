@@ -24,10 +24,12 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
     else showLines(element, text ?? "");
   };
   let last = standIn;
+  let marked = false;
+  const tag = attribute === undefined ? element.localName : "";
   const showing = mirror(
     () => {
-      const [value, text] = typeof source === "function" ? plainly(source()) : ofField(source, element);
-      const tag = attribute === undefined ? element.localName : "";
+      const [value, text, outOfDate] = typeof source === "function" ? plainly(source()) : ofField(source);
+      if (outOfDate !== marked) toggleAttribute(element, "data-out-of-date", (marked = outOfDate) ? "" : undefined);
       if (tag === "meter" || tag === "progress") return showNumber(element as HTMLMeterElement, source, value);
       const wanted = text === "" ? standIn : text;
       if (wanted !== last) put((last = wanted));
@@ -47,16 +49,17 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   };
 }
 
-function ofField(field: AnyField, element: Element): [value: unknown, text: string] {
+type Facts = [value: unknown, text: string, outOfDate: boolean];
+
+function ofField(field: AnyField): Facts {
   // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
-  if (!field.relevant || field.unreadable) return [undefined, ""];
+  if (!field.relevant || field.unreadable) return [undefined, "", false];
   const { value, display, outOfDate } = field;
-  toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
-  return [value, outOfDate && display !== "" ? say(field.locale, "outOfDate", { value: display }) : display];
+  return [value, outOfDate && display !== "" ? say(field.locale, "outOfDate", { value: display }) : display, outOfDate];
 }
 
-function plainly(value: unknown): [value: unknown, text: string] {
-  return [value ?? undefined, value === undefined || value === null ? "" : String(value)];
+function plainly(value: unknown): Facts {
+  return [value ?? undefined, value === undefined || value === null ? "" : String(value), false];
 }
 
 /** A meter without a value would look like one at its least, so it goes to indeterminate or zero as HTML has it. */

@@ -10,6 +10,8 @@ import type { ControlElement } from "./dom.ts";
  */
 export class RestingControls {
   readonly #elements = new Map<string, TextElement>();
+  #active: Element | null = null;
+  #start: Readonly<Record<string, unknown>> = {};
 
   constructor(
     private readonly core: EntryCore,
@@ -23,29 +25,32 @@ export class RestingControls {
    *
    * @returns whether it is
    */
-  rest(name: string, element: ControlElement, active: Element | null): boolean {
+  rest(name: string, element: ControlElement): boolean {
     const { core } = this;
     const kind = core.model.kindOf(name);
     if (kind === undefined || kind.choices !== undefined || kind.options.readOnly === true) return false;
     if (!core.isPlain(name) || core.madeField(name) !== undefined) return false;
     // What a person put in before this was bound is taken by the control itself.
-    if (element === active || (element as TextElement).value !== "") return false;
+    if (element === this.#active || (element as TextElement).value !== "") return false;
     this.#elements.set(name, element as TextElement);
     this.#showFirst(name, element as TextElement, kind);
     return true;
   }
 
   #showFirst(name: string, element: TextElement, kind: AnyKind): void {
+    const { description, placeholder, required } = kind.options;
     if (kind.inputMode !== undefined) prepareText(element, kind);
-    describe(element, kind);
-    if (kind.options.required === true) element.required = true;
-    const text = this.#text(name, kind);
-    if (text !== "") element.value = text;
+    if (description !== undefined || placeholder !== undefined) describe(element, kind);
+    if (required === true) element.required = true;
+    const value: unknown = this.#start[name] ?? kind.empty;
+    if (value !== "" && value !== undefined) element.value = kind.show(value, this.core.locale, this.core.timeZone);
   }
 
-  #text(name: string, kind: AnyKind): string {
-    const { core } = this;
-    return kind.show(core.start()[name] ?? kind.empty, core.locale, core.timeZone);
+  /** Takes what the entry begins with, for the controls that are about to rest. */
+  begin(active: Element | null): this {
+    this.#active = active;
+    this.#start = this.core.start();
+    return this;
   }
 
   has(name: string): boolean {
@@ -87,8 +92,11 @@ export class RestingControls {
 
   /** Shows the beginning again: another row began, or it is shown in another language. */
   showAgain(): void {
+    const { core } = this;
+    const start = core.start();
     for (const [name, element] of this.#elements) {
-      const text = this.#text(name, this.core.model.kindOf(name)!);
+      const kind = core.model.kindOf(name)!;
+      const text = kind.show(start[name] ?? kind.empty, core.locale, core.timeZone);
       if (element.value !== text) element.value = text;
     }
   }

@@ -54,13 +54,9 @@ export class TextControl extends PageControl<TextElement> {
 
   protected show(): void {
     const { field } = this;
-    const change = changeNow();
-    const what = whatToShow({
-      focused: this.#focused,
-      composing: this.#composing,
-      cause: change.cause,
-      own: change.cause === "typed" && change.control === this.element,
-    });
+    const { cause, control } = changeNow();
+    const own = cause === "typed" && control === this.element;
+    const what = own ? "keep" : whatToShow({ focused: this.#focused, composing: this.#composing, cause, own });
     if (what === "display") this.write(field.display);
     else if (what === "text") this.write(field.text);
     else {

@@ -21,7 +21,8 @@ const sortOfElement = (element: Element): ControlSort =>
  * Whether there is nothing to say about a form: each control has a known name and suits its field, no attribute says
  * what the model says too, and no field is left without a control. Most forms are so, and need no judge.
  */
-export function isPlainForm({ elements, names, plain }: Survey, model: AnyModel): boolean {
+export function isPlainForm({ elements, names, plain, exact }: Survey, model: AnyModel): boolean {
+  if (exact) return names.every((name) => isForText(model.kindOf(name)));
   const shown = new Set<string>();
   const groups = new Map<string, Element[]>();
   for (let place = 0; place < elements.length; place++) {
@@ -30,9 +31,7 @@ export function isPlainForm({ elements, names, plain }: Survey, model: AnyModel)
     const kind = model.kindOf(name);
     const easy =
       (plain === undefined || plain.has(element)) &&
-      kind !== undefined &&
-      kind.choices === undefined &&
-      suits("text", kind.kind) &&
+      isForText(kind) &&
       !shown.has(name);
     if (easy) shown.add(name);
     else if (!isPlainElement(element, name, model, shown, groups)) return false;
@@ -43,6 +42,9 @@ export function isPlainForm({ elements, names, plain }: Survey, model: AnyModel)
     (name) => shown.has(name) || model.isCalculated(name) || model.kindOf(name)!.options.readOnly === true,
   );
 }
+
+const isForText = (kind: AnyKind | undefined): boolean =>
+  kind !== undefined && kind.choices === undefined && suits("text", kind.kind);
 
 function isPlainElement(
   element: Element,
