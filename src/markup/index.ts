@@ -8,7 +8,7 @@ export {
   sortBy,
   sortOf,
 } from "./facts.ts";
-export { suits } from "./judgeControl.ts";
+export { suits } from "./suiting.ts";
 export { judgeForm } from "./judgeForm.ts";
 export { type BoundThings, judgePage } from "./judgePage.ts";
 export type { Verdict } from "./verdict.ts";

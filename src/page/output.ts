@@ -29,7 +29,8 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   const showing = mirror(
     () => {
       const [value, text, outOfDate] = typeof source === "function" ? plainly(source()) : ofField(source);
-      if (outOfDate !== marked) toggleAttribute(element, "data-out-of-date", (marked = outOfDate) ? "" : undefined);
+      if (outOfDate !== marked) toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
+      marked = outOfDate;
       if (tag === "meter" || tag === "progress") return showNumber(element as HTMLMeterElement, source, value);
       const wanted = text === "" ? standIn : text;
       if (wanted !== last) put((last = wanted));

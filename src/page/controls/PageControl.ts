@@ -29,14 +29,14 @@ export function describe(element: Element, { options }: AnyKind): void {
  */
 export abstract class PageControl<E extends HTMLElement = HTMLElement> implements Listener {
   #message: ProblemMessage | undefined;
-  protected readonly context: ControlContext;
+  readonly context: ControlContext;
   #showing: Stoppable | undefined;
   #required = false;
   #readOnly = false;
   #relevant = true;
 
   constructor(
-    protected readonly field: Field,
+    readonly field: Field,
     readonly elements: readonly E[],
     context: ControlContext,
   ) {
@@ -129,11 +129,11 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   }
 
   /** Takes what a person did to the field, so that followers know the control. */
-  protected enter(text: string, control: E): void {
+  enter(text: string, control: E): void {
     this.field.enter(text, { control });
   }
 
-  protected choose(value: unknown, control: E): void {
+  choose(value: unknown, control: E): void {
     this.field.choose(value, { control });
   }
 

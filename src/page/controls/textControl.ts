@@ -24,7 +24,7 @@ export function prepareText(element: TextElement, { inputMode, kind }: AnyKind):
 
 /** A text field, a field for numbers, or a multi-line text. */
 export class TextControl extends PageControl<TextElement> {
-  protected readonly element: TextElement;
+  readonly element: TextElement;
   #focused = false;
   #composing = false;
   /** Whether something that a person asked for waits until the text is composed. */
@@ -70,7 +70,7 @@ export class TextControl extends PageControl<TextElement> {
     this.element.readOnly = readOnly;
   }
 
-  protected get focused(): boolean {
+  get focused(): boolean {
     return this.#focused;
   }
 
@@ -112,7 +112,7 @@ export class TextControl extends PageControl<TextElement> {
   }
 
   /** Writes only what differs; what was selected as a whole, as by Tab, stays so. */
-  protected write(text: string): void {
+  write(text: string): void {
     const { element } = this;
     if (element.value === text) return;
     const all =

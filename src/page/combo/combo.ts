@@ -1,0 +1,199 @@
+import { listKey, matching, type Matches } from "../../control/index.ts";
+import { notices } from "../../command/index.ts";
+import { platform, type SignalController } from "../../engine/index.ts";
+import { type Choice, folded } from "../../model/index.ts";
+import type { ComboControl } from "./comboControl.ts";
+import { ChoicePopup } from "./popup.ts";
+
+/** How long typing pauses before a service is asked, in milliseconds. */
+const QUIET = 150;
+/** So many choices a page key moves. */
+const PAGE = 10;
+
+/** What a combo box does once somebody has come to it: finds choices, walks them, takes one, adds one. */
+export class Combo {
+  readonly #control: ComboControl;
+  readonly #popup: ChoicePopup;
+  #matches: Matches | undefined;
+  #found: readonly Choice[] | undefined;
+  #active = -1;
+  #open = false;
+  #stopped = false;
+  #quiet: unknown;
+  #asking: SignalController | undefined;
+
+  constructor(control: ComboControl) {
+    this.#control = control;
+    this.#popup = new ChoicePopup(control.element as HTMLInputElement, {
+      id: `${control.id}-choices`,
+      take: (place) => this.#takeAt(place),
+      caption: (place) => this.#captionAt(place),
+      isChosen: (place) => this.#isChosen(place),
+    });
+  }
+
+  typed(): void {
+    this.#openList(this.#control.element.value);
+  }
+
+  click(): void {
+    if (!this.#open) this.#openList("");
+  }
+
+  keydown(event: KeyboardEvent): void {
+    if (event.isComposing || event.ctrlKey || event.metaKey) return;
+    if (event.key === "Escape" || event.key === "Enter") {
+      if (!this.#open) return;
+      // Only what the list is open for: neither a dialog is closed nor a form saved by the same key.
+      event.preventDefault();
+      event.stopPropagation();
+      if (event.key === "Enter" && this.#active >= 0) this.#takeAt(this.#active);
+      else this.#close();
+      return;
+    }
+    if (!this.#open && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
+      event.preventDefault();
+      // Alt only opens; else the chosen one, or the first, is active.
+      return this.#openList("", !event.altKey);
+    }
+    if (!this.#open) return;
+    const next = listKey(event.key, this.#active, this.#length, PAGE);
+    if (next === undefined) return;
+    event.preventDefault();
+    this.#activate(next);
+  }
+
+  #openList(typed: string, activate = false): void {
+    this.#open = true;
+    this.#active = -1;
+    const { source } = this.#control.field.kind;
+    if (source?.find === undefined) this.#find(this.#control.field.choices ?? [], typed);
+    else this.#ask(typed);
+    if (activate) this.#active = Math.max(0, this.#placeOfChosen());
+    this.#showList();
+  }
+
+  #find(choices: readonly Choice[], typed: string): void {
+    this.#matches = matching(choices, typed, this.#matches);
+  }
+
+  /** Asks the service once typing has paused; a newer text aborts the question before. */
+  #ask(typed: string): void {
+    const { source } = this.#control.field.kind;
+    this.#found = undefined;
+    this.#matches = undefined;
+    this.#asking?.abort();
+    platform.cancel(this.#quiet);
+    const asking = (this.#asking = platform.newController());
+    this.#quiet = platform.after(QUIET, () => {
+      source!.find!(typed.trim(), asking.signal).then(
+        (found) => {
+          if (asking.signal.aborted) return;
+          this.#found = found;
+          this.#find(found, "");
+          // What was typed may have become a choice by what was found.
+          if (this.#control.field.unreadable) this.#control.enter(this.#control.element.value, this.#control.element);
+          if (this.#open) this.#showList();
+        },
+        (reason: unknown) => {
+          if (asking.signal.aborted) return;
+          this.#close();
+          notices.say(reason instanceof Error ? reason.message : String(reason), "assertive");
+        },
+      );
+    });
+  }
+
+  #choiceAt(place: number): Choice | undefined {
+    const at = this.#matches?.places[place];
+    return at === undefined ? undefined : this.#matches!.choices[at];
+  }
+
+  /** Behind the choices stands what was typed, where it can be added. */
+  get #addable(): boolean {
+    const typed = folded(this.#control.element.value);
+    const { kind } = this.#control.field;
+    return kind.source?.add !== undefined && typed !== "" && this.#control.field.unreadable;
+  }
+
+  get #length(): number {
+    return (this.#matches?.places.length ?? 0) + (this.#addable ? 1 : 0);
+  }
+
+  #captionAt(place: number): string {
+    return this.#choiceAt(place)?.title ?? this.#control.context.say("addChoice", { value: this.#control.element.value.trim() });
+  }
+
+  #isChosen(place: number): boolean {
+    const choice = this.#choiceAt(place);
+    return choice !== undefined && choice.const === this.#control.field.value;
+  }
+
+  #placeOfChosen(): number {
+    const { value } = this.#control.field;
+    return this.#matches?.places.findIndex((at) => this.#matches!.choices[at]!.const === value) ?? -1;
+  }
+
+  #activate(place: number): void {
+    this.#active = place;
+    this.#showList();
+  }
+
+  #showList(): void {
+    const length = this.#length;
+    const asking = this.#control.field.kind.source?.find !== undefined && this.#found === undefined;
+    const note = length > 0 ? "" : this.#control.context.say(asking ? "searching" : "noChoices");
+    const active = this.#popup.show(length, this.#active, note);
+    this.#control.element.setAttribute("aria-expanded", "true");
+    this.#control.element.setAttribute("aria-controls", this.#popup.id);
+    if (active === undefined) this.#control.element.removeAttribute("aria-activedescendant");
+    else this.#control.element.setAttribute("aria-activedescendant", active);
+  }
+
+  #close(): void {
+    this.#open = false;
+    this.#asking?.abort();
+    platform.cancel(this.#quiet);
+    this.#popup.hide();
+    this.#control.element.setAttribute("aria-expanded", "false");
+    this.#control.element.removeAttribute("aria-activedescendant");
+  }
+
+  #takeAt(place: number): void {
+    const choice = this.#choiceAt(place);
+    if (choice === undefined) return void this.#add();
+    this.#control.choose(choice.const, this.#control.element);
+    this.#control.write(this.#control.field.text);
+    this.#close();
+  }
+
+  async #add(): Promise<void> {
+    const { source } = this.#control.field.kind;
+    const typed = this.#control.element.value;
+    this.#close();
+    const added = await source!.add!(typed);
+    if (this.#stopped) return;
+    if (added.ok) {
+      // Unless something else was typed meanwhile.
+      if (this.#control.element.value !== typed) return;
+      this.#control.choose(added.value, this.#control.element);
+      this.#control.write(this.#control.focused ? this.#control.field.text : this.#control.field.display);
+    } else notices.say(this.#whyNotAdded(added.why, added.reason ?? "", typed), "assertive");
+  }
+
+  #whyNotAdded(why: "valueMissing" | "duplicate" | "notSaved", reason: string, typed: string): string {
+    if (why === "duplicate") return this.#control.context.say("choiceExists", { value: typed.trim() });
+    return this.#control.context.say(why, { reason });
+  }
+
+  /** The field was left. */
+  close(): void {
+    this.#close();
+  }
+
+  stop(): void {
+    this.#stopped = true;
+    this.#close();
+    this.#popup.stop();
+  }
+}
