@@ -58,6 +58,10 @@ function textOf(node: Tree.Node): string {
 
 const controlTags = new Set(["input", "select", "textarea", "button", "output", "fieldset", "object"]);
 
+/** A control of HTML, or a custom element with a name. */
+const isControl = (element: Element): boolean =>
+  controlTags.has(element.tagName) || (element.tagName.includes("-") && attributeOf(element, "name") !== undefined);
+
 function ancestors(element: Element): Element[] {
   const all: Element[] = [];
   for (let node = element.parentNode; node !== null && isElement(node); node = node.parentNode) all.push(node);
@@ -104,7 +108,7 @@ function formFacts(form: Element, all: readonly Element[]): FormFacts {
     return said === undefined ? ancestors(each).find((outer) => outer.tagName === "form") === form : said === id;
   };
   const controls = all.filter(
-    (each) => (controlTags.has(each.tagName) || attributeOf(each, "data-name") !== undefined) && belongs(each),
+    (each) => (isControl(each) || attributeOf(each, "data-name") !== undefined) && belongs(each),
   );
   const facts = new FileFacts(form, attributeOf(form, "name") ?? "");
   return {

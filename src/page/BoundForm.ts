@@ -41,6 +41,7 @@ export class BoundForm implements Listener {
     listening.set(form, this);
     listening.adopt(form, (element) => this.#wake(element));
     this.#followBeginning();
+    this.#followRestoring();
     this.#bindAll(survey);
     this.#bindSurroundings(survey.alert);
     this.#observer = new MutationObserver((records) => this.#follow(records));
@@ -90,6 +91,18 @@ export class BoundForm implements Listener {
         ([, , allShown]) => (allShown ? this.#wakeAll() : this.#resting.showAgain()),
       ),
     );
+  }
+
+  /** A page that is gone back to may get what was in it only once it is shown, and without an event. */
+  #followRestoring(): void {
+    const window = this.form.ownerDocument.defaultView;
+    if (window === null || this.form.ownerDocument.readyState === "complete") return;
+    const restored = (): void => {
+      for (const name of this.#resting.restored()) this.#resting.wake(name);
+      for (const controls of this.#controls.values()) for (const control of controls) control.restored();
+    };
+    window.addEventListener("pageshow", restored, { once: true });
+    this.#undoing.add(() => window.removeEventListener("pageshow", restored));
   }
 
   /** An event came to a control that nobody listens for yet. */

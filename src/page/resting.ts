@@ -101,6 +101,16 @@ export class RestingControls {
     }
   }
 
+  /** The names of those that hold something else than what was shown. */
+  restored(): string[] {
+    const { core } = this;
+    const start = core.start();
+    return this.names().filter((name) => {
+      const kind = core.model.kindOf(name)!;
+      return this.#elements.get(name)!.value !== kind.show(start[name] ?? kind.empty, core.locale, core.timeZone);
+    });
+  }
+
   clear(): void {
     this.#elements.clear();
   }

@@ -57,7 +57,8 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
         elements.push(element);
         names.push(fullName(element, form, nested));
       }
-  const exact = all && !nested && names.length === model?.names.length && names.every((name, at) => name === model.names[at]);
+  const exact =
+    all && !nested && names.length === model?.names.length && names.every((name, at) => name === model.names[at]);
   return { form, elements, names, plain: all ? undefined : new Set(plain), exact, alert: alertFor(form) };
 }
 

@@ -121,7 +121,10 @@ export class Combo {
   }
 
   #captionAt(place: number): string {
-    return this.#choiceAt(place)?.title ?? this.#control.context.say("addChoice", { value: this.#control.element.value.trim() });
+    return (
+      this.#choiceAt(place)?.title ??
+      this.#control.context.say("addChoice", { value: this.#control.element.value.trim() })
+    );
   }
 
   #isChosen(place: number): boolean {

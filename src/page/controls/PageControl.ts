@@ -66,6 +66,9 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     return this;
   }
 
+  /** The platform may have put back what was there when the page was left. */
+  restored(): void {}
+
   /** Shows the field again, also when nothing has changed. */
   lookAgain(): void {
     this.#showing?.stop();

@@ -14,12 +14,12 @@ export function prepareText(element: TextElement, { inputMode, kind }: AnyKind):
   if (inputMode === undefined) {
     // Dates may stand in a text field; a slider, a date picker and their like have controls of their own.
     if (element.type === "number") (element as HTMLInputElement).type = "text";
-    if (kind !== "oneOf") return;
-  } else {
-    if (element.type !== "text") (element as HTMLInputElement).type = "text";
-    if (element.inputMode !== inputMode) element.inputMode = inputMode;
+    // The platform's own suggestions would lie over the choices.
+    if (kind === "oneOf" && element.autocomplete === "") element.autocomplete = "off";
+    return;
   }
-  if (element.autocomplete === "") element.autocomplete = "off";
+  if (element.type !== "text") (element as HTMLInputElement).type = "text";
+  if (element.inputMode !== inputMode) element.inputMode = inputMode;
 }
 
 /** A text field, a field for numbers, or a multi-line text. */
@@ -39,6 +39,12 @@ export class TextControl extends PageControl<TextElement> {
     for (const name of misjudging) element.removeAttribute(name);
     this.#last = element.value;
     this.#focused = element.ownerDocument.activeElement === element;
+  }
+
+  /** What it shows is what the field began with, so anything else in it was put there since. */
+  override wake(): this {
+    this.#last = this.field.display;
+    return super.wake();
   }
 
   override start(): this {
@@ -84,6 +90,12 @@ export class TextControl extends PageControl<TextElement> {
     if (!this.#rewriteLater) return this.take();
     this.#rewriteLater = false;
     this.write(this.field.text);
+  }
+
+  override restored(): void {
+    if (this.element.value === this.#last) return;
+    this.take();
+    this.write(this.#focused ? this.field.text : this.field.display);
   }
 
   change(): void {

@@ -29,10 +29,7 @@ export function isPlainForm({ elements, names, plain, exact }: Survey, model: An
     const element = elements[place]!;
     const name = names[place]!;
     const kind = model.kindOf(name);
-    const easy =
-      (plain === undefined || plain.has(element)) &&
-      isForText(kind) &&
-      !shown.has(name);
+    const easy = (plain === undefined || plain.has(element)) && isForText(kind) && !shown.has(name);
     if (easy) shown.add(name);
     else if (!isPlainElement(element, name, model, shown, groups)) return false;
   }

@@ -1,0 +1,274 @@
+/** Names in scopes, controls in step, what comes from elsewhere than the keyboard, and what is left behind. */
+import { afterAll, describe, expect, test } from "@jest/globals";
+import { controlList } from "./controlList.ts";
+import { closeBrowser, newDemo, newPage, pageWith } from "./support.ts";
+
+afterAll(closeBrowser);
+
+const part = (name: string): string => `
+  <fieldset name="${name}"><legend>${name}</legend>
+    <label>Girth <input name="girth"></label>
+    ${[1, 2, 3].map((value) => `<label><input type="radio" name="condition" value="${value}"> ${value}</label>`).join("")}
+    <output name="diameter"></output>
+  </fieldset>`;
+
+describe("a part of a page that is used twice", () => {
+  async function bound() {
+    const watched = await pageWith(
+      `<form name="survey" id="survey"><label>Tag <input name="tag"></label>${part("before")}${part("after")}</form>
+       <label>Note <input name="after.note" form="survey"></label><p data-name="survey.after.girth">–</p>`,
+    );
+    await watched.page.evaluate(() => {
+      const { bindPage, group, model, newEntry, number, oneOf, text } = ironwood;
+      const measured = () => ({
+        girth: number({ required: true, unit: "centimeter" }),
+        condition: oneOf([1, 2, 3]),
+        diameter: number({ readOnly: true, saved: false }),
+        note: text(),
+      });
+      const { note: _, ...before } = measured();
+      const survey = newEntry(
+        model({ tag: text(), before: group(before), after: group(measured()) }).rule("shrunk", {
+          shownAt: ["after.girth"],
+          holds: (t) => t.after.girth >= t.before.girth,
+          message: "A tree does not shrink.",
+        }),
+        { locale: "en" },
+      );
+      Object.assign(kept, { survey, binding: bindPage(document, { survey }, { strict: true }) });
+    });
+    return watched;
+  }
+  const row = (): Promise<unknown> => pageRow();
+  let pageRow: () => Promise<unknown>;
+
+  test("keeps its values apart, its radio buttons too, in the page and in code", async () => {
+    const { page, errors } = await bound();
+    pageRow = () => page.evaluate(() => (kept["survey"] as { row(): unknown }).row());
+    await page.locator("fieldset[name=before] input[name=girth]").fill("80");
+    await page.locator("fieldset[name=after] input[name=girth]").fill("85.5");
+    await page.locator("fieldset[name=before] input[type=radio]").nth(0).check();
+    await page.locator("fieldset[name=after] input[type=radio]").nth(2).check();
+    await page.locator("[form=survey]").fill("by the gate");
+    expect(await row()).toEqual({
+      tag: "",
+      before: { girth: 80, condition: 1 },
+      after: { girth: 85.5, condition: 3, note: "by the gate" },
+    });
+    expect(await page.locator("input[type=radio]:checked").count()).toBe(2);
+    expect(await page.locator("[data-name='survey.after.girth']").innerText()).toBe("85.5 cm");
+    expect(errors).toEqual([]);
+  });
+
+  test("shows a problem in the right one of the two, and gives the names of its radio buttons back", async () => {
+    const { page } = await bound();
+    await page.locator("fieldset[name=before] input[name=girth]").fill("80");
+    await page.locator("fieldset[name=after] input[name=girth]").fill("75");
+    await page.locator("[name=tag]").focus();
+    expect(await page.locator("fieldset[name=after] [data-problem=shrunk]").innerText()).toBe(
+      "A tree does not shrink.",
+    );
+    expect(await page.locator("fieldset[name=before] [data-problem]").count()).toBe(0);
+    await page.evaluate(() => (kept["binding"] as { stop(): void }).stop());
+    expect(await page.locator("[name=condition]").count()).toBe(6);
+  });
+
+  test("a misspelled name in a scope is told by its full path", async () => {
+    const { page } = await pageWith(`<form name="survey">${part("before").replace("girth", "girht")}</form>`);
+    const report = await page.evaluate(() => {
+      const { bindPage, group, model, newEntry, number, oneOf } = ironwood;
+      const survey = newEntry(
+        model({ before: group({ girth: number(), condition: oneOf([1, 2, 3]), diameter: number() }) }),
+      );
+      try {
+        bindPage(document, { survey }, { strict: true });
+        return "";
+      } catch (error) {
+        return (error as Error).message;
+      }
+    });
+    expect(report).toMatch(/has no field "before\.girht"\. Did you mean "before\.girth"\?/);
+  });
+});
+
+test("several list boxes show different columns of the same records and stay in step; details follow", async () => {
+  const box = (captions: readonly string[], label: string): string =>
+    `<label>${label} <select name="tag" size="3">${["AB-1", "AB-2", "AB-3"]
+      .map((value, place) => `<option value="${value}">${captions[place]!}</option>`)
+      .join("")}</select></label>`;
+  const { page, errors } = await pageWith(
+    `<form name="pick">${box(["AB-1", "AB-2", "AB-3"], "Tag")}${box(["Oak", "Elm", "Ash"], "Species")}<output name="place"></output></form>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, model, newEntry, oneOf } = ironwood;
+    const beds: Record<string, string> = { "AB-1": "bed 7", "AB-2": "bed 9", "AB-3": "bed 2" };
+    const pick = newEntry(
+      model({ tag: oneOf(["AB-1", "AB-2", "AB-3"]) }).calculated({ place: (t) => beds[t.tag ?? ""] }),
+    );
+    bindPage(document, { pick }, { strict: true });
+  });
+  const chosen = (): Promise<string[]> =>
+    page
+      .locator("select")
+      .evaluateAll((boxes) => boxes.map((each) => (each as HTMLSelectElement).selectedOptions[0]?.text ?? ""));
+  expect(await chosen()).toEqual(["", ""]);
+  await page.locator("select").nth(1).selectOption({ label: "Elm" });
+  expect([await chosen(), await page.locator("output").innerText()]).toEqual([["AB-2", "Elm"], "bed 9"]);
+  await page.locator("select").nth(0).focus();
+  await page.keyboard.press("ArrowDown");
+  expect([await chosen(), await page.locator("output").innerText()]).toEqual([["AB-3", "Ash"], "bed 2"]);
+  await page.keyboard.press("Delete");
+  expect(await chosen()).toEqual(["", ""]);
+  expect(errors).toEqual([]);
+});
+
+test("choices that depend on another: the list follows, and a value that is none of them is kept, shown and explained", async () => {
+  const { page } = await pageWith(
+    `<form name="tree"><select name="species" aria-label="Species"></select><select name="cultivar" aria-label="Cultivar"></select></form>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, model, newEntry, oneOf } = ironwood;
+    const all = { "Quercus robur": ["Fastigiata", "Concordia"], "Alnus glutinosa": ["Laciniata"] } as const;
+    const tree = newEntry(
+      model({
+        species: oneOf(["Quercus robur", "Alnus glutinosa"], { required: true }),
+        cultivar: oneOf(["Fastigiata", "Concordia", "Laciniata"]),
+      }).choices({ cultivar: (t) => all[t.species] }),
+      { locale: "en" },
+    );
+    Object.assign(kept, { tree });
+    bindPage(document, { tree }, { strict: true });
+  });
+  const options = (): Promise<string[]> => page.locator("[name=cultivar] option").allInnerTexts();
+  expect(await options()).toEqual([""]);
+  await page.selectOption("[name=species]", "Quercus robur");
+  expect(await options()).toEqual(["", "Fastigiata", "Concordia"]);
+  await page.selectOption("[name=cultivar]", "Concordia");
+  await page.selectOption("[name=species]", "Alnus glutinosa");
+  expect(await options()).toEqual(["", "Laciniata", "Concordia"]);
+  expect(await page.locator("[name=cultivar]").inputValue()).toBe("Concordia");
+  await page.evaluate(() => (kept["tree"] as { check(): unknown }).check());
+  expect(await page.locator("[data-problem=notAChoice]").innerText()).toBe("Concordia is not one of the choices.");
+});
+
+describe("what does not come from the keyboard", () => {
+  test("pasted and dropped text is taken as typed", async () => {
+    const { page } = await pageWith(
+      `<p id="from" contenteditable>31,5</p><form name="tree"><label>Girth <input name="girth"></label></form>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, model, newEntry, number } = ironwood;
+      const tree = newEntry(model({ girth: number() }), { locale: "en" });
+      Object.assign(kept, { tree });
+      bindPage(document, { tree });
+    });
+    const girth = (): Promise<unknown> =>
+      page.evaluate(() => (kept["tree"] as { values: { girth?: number } }).values.girth);
+    await page.locator("#from").click({ clickCount: 3 });
+    await page.keyboard.press("Control+C");
+    await page.locator("[name=girth]").focus();
+    await page.keyboard.press("Control+V");
+    expect(await girth()).toBe(31.5);
+    await page.fill("[name=girth]", "");
+    await page.locator("#from").click({ clickCount: 3 });
+    await page.locator("#from").dragTo(page.locator("[name=girth]"));
+    expect([await page.locator("[name=girth]").inputValue(), await girth()]).toEqual(["31,5", 31.5]);
+  });
+
+  test("what the platform fills in by itself, before and after binding, is taken", async () => {
+    const { page } = await pageWith(
+      `<form name="tree"><label>Tag <input name="tag"></label><label>Girth <input name="girth"></label></form>`,
+    );
+    const values = await page.evaluate(() => {
+      const { bindPage, model, newEntry, number, text } = ironwood;
+      const [tag, girth] = document.querySelectorAll("input");
+      tag!.value = "AB-0042";
+      const tree = newEntry(model({ tag: text(), girth: number() }), { locale: "en" });
+      bindPage(document, { tree });
+      // Some browsers say only this when they fill a form in.
+      girth!.value = "31.5";
+      girth!.dispatchEvent(new Event("change", { bubbles: true }));
+      return { ...tree.values };
+    });
+    expect(values).toEqual({ tag: "AB-0042", girth: 31.5 });
+  });
+
+  test("what the platform restores after going away and back is there, and is calculated from", async () => {
+    const demo = await newDemo();
+    try {
+      const { page } = await newPage();
+      await page.goto(`${demo.address}/measuring-desk/`);
+      await page.fill("#centimetres", "157");
+      await page.goto(`${demo.address}/label-maker/`);
+      await page.goBack();
+      await page.waitForFunction(() => document.querySelector("form")?.noValidate === true);
+      expect([
+        await page.locator("#centimetres").inputValue(),
+        await page.locator("[data-name='desk.diameter']").innerText(),
+      ]).toEqual(["157 cm", "50 cm"]);
+    } finally {
+      await demo.stop();
+    }
+  });
+});
+
+test("every control, bound and released 40 times, leaves no node, no listener and no entry behind", async () => {
+  const { page } = await pageWith("");
+  const left = await page.evaluate(
+    async (specs) => {
+      const { bindPage, model, newEntry, ...kinds } = ironwood;
+      const listening = new Map<string, number>();
+      const { addEventListener, removeEventListener } = EventTarget.prototype;
+      const count = (type: string, more: number): void => void listening.set(type, (listening.get(type) ?? 0) + more);
+      EventTarget.prototype.addEventListener = function (this: EventTarget, ...args) {
+        if (
+          this instanceof Document ||
+          (this instanceof Element && this.closest("[data-choices],[data-step]") === null)
+        )
+          count(args[0], 1);
+        addEventListener.apply(this, args as never);
+      };
+      EventTarget.prototype.removeEventListener = function (this: EventTarget, ...args) {
+        if (
+          this instanceof Document ||
+          (this instanceof Element && this.closest("[data-choices],[data-step]") === null)
+        )
+          count(args[0], -1);
+        removeEventListener.apply(this, args as never);
+      };
+      const entries: WeakRef<object>[] = [];
+      const found: string[] = [];
+      for (const [control, markup, kind] of specs) {
+        document.body.innerHTML = `<form name="tree">${markup}</form>`;
+        const before = document.querySelectorAll("*").length;
+        for (let round = 0; round < 40; round++) {
+          const tree = model({
+            it: new Function(...Object.keys(kinds), `return ${kind}`)(...Object.values(kinds)) as never,
+          });
+          const entry = newEntry(tree, { locale: "en" });
+          entries.push(new WeakRef(entry));
+          const binding = bindPage(document, { tree: entry });
+          document.querySelector<HTMLElement>("[name=it]")!.focus();
+          entry.check();
+          binding.stop();
+        }
+        const now = document.querySelectorAll("*").length;
+        if (now !== before) found.push(`${control}: ${now - before} nodes`);
+      }
+      for (const [type, more] of listening) if (more !== 0) found.push(`${type}: ${more} listeners`);
+      document.body.innerHTML = "";
+      for (let round = 0; round < 20; round++) {
+        (globalThis as unknown as { gc?: () => void }).gc?.();
+        await new Promise((resolve) => setTimeout(resolve, 20));
+      }
+      const alive = entries.filter((entry) => entry.deref() !== undefined).length;
+      // The last may still be held by what the engine of the browser keeps of the function that ran.
+      if ("gc" in globalThis && alive > 2) found.push(`${alive} of ${entries.length} entries`);
+      return [entries.length, ...found];
+    },
+    controlList
+      .filter(({ control }) => control !== "custom element")
+      .map(({ control, markup, kind }) => [control, markup, kind("{ required: true }")] as const),
+  );
+  expect(left).toEqual([(controlList.length - 1) * 40]);
+});
