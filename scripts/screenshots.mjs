@@ -1,6 +1,6 @@
 // Makes docs/screenshots/ anew, from the demo data: `npm run screenshots`.
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, writeFileSync } from "node:fs";
+import { mkdirSync, mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -62,6 +62,45 @@ await german.check("[name=fenced]");
 await german.press("#girth", "Tab");
 await shot(german, "tree-card-german-dark");
 
+async function openDesk(path, colorScheme = "light") {
+  const page = await context.newPage();
+  page.on("pageerror", (error) => console.error(`${path}: ${error.message}`));
+  await page.emulateMedia({ colorScheme });
+  await page.goto(`${demo.address}/${path}`);
+  await page.waitForFunction(() => document.querySelector("form").noValidate);
+  return page;
+}
+
+const desk = await openDesk("measuring-desk/");
+await desk.fill("#measured-on", "23/11/2026");
+await desk.fill("#centimetres", "157");
+await desk.click("text=Take the age down");
+await desk.fill("#centimetres", "163.5");
+await desk.focus("#language");
+await desk.evaluate(() => scrollTo(0, 0));
+await shot(desk, "measuring-desk");
+await desk.selectOption("#language", "ar-EG");
+await desk.evaluate(() => scrollTo(0, 0));
+await shot(desk, "measuring-desk-arabic");
+
+const label = await openDesk("label-maker/", "dark");
+await label.fill("#tag", "ab-0042");
+await label.locator("#edge").fill("#8a5a2b");
+await label.fill("#wording", "For the school\nat Thornbeck");
+await label.fill("#species", "Quercus robur");
+await label.fill("#copies", "12");
+await label.fill("#price", "2.35");
+await label.locator("#species").focus();
+await label.locator("#species").press("ArrowDown");
+await label.waitForSelector("[role=option]:visible");
+await label.evaluate(() => scrollTo(0, 0));
+await shot(label, "label-maker-dark");
+
+await terminal(
+  "fill-entry",
+  ["fill", "entry", "examples/tree-card/nursery.ts", "--to", join(folder, "cards", "card.ndjson")],
+  "oak 42\nAB-0042\n1\n2\n1, 2\n\nabout 90\n90\n\nno\n\n",
+);
 await terminal("check-page", [
   "check",
   "page",
@@ -72,9 +111,11 @@ await terminal("check-page", [
 await terminal("show-demo", ["show", "demo", "--locale", "de", "--folder", join(folder, "cards")]);
 
 /** What a command prints, in its colours, as a terminal shows it. */
-async function terminal(name, args) {
+async function terminal(name, args, input) {
+  if (input !== undefined) mkdirSync(join(folder, "cards"), { recursive: true });
   const { stdout } = spawnSync(process.execPath, ["dist/cli/main.js", ...args], {
     cwd: top,
+    input,
     encoding: "utf8",
     env: { ...process.env, FORCE_COLOR: "1" },
   });
@@ -98,7 +139,7 @@ async function terminal(name, args) {
       }
     },
     [
-      args.map((arg) => (arg.startsWith(folder) ? "cards" : arg)).join(" "),
+      args.map((arg) => (arg.startsWith(folder) ? (input === undefined ? "cards" : "card.ndjson") : arg)).join(" "),
       stdout.replaceAll(join(folder, "cards"), "cards"),
     ],
   );
