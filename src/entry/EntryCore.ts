@@ -1,18 +1,14 @@
 import { unknownName } from "../errors/index.ts";
-import { Calculation, Value } from "../engine/index.ts";
+import { Calculation, sameValue, Value } from "../engine/index.ts";
 import {
   type AnyKind,
   type AnyModel,
   BLANK,
-  type Choice,
-  choiceAt,
-  choiceOf,
   isEngines,
   newReader,
   outerName,
   type Problem,
   reportOnce,
-  sameChoices,
 } from "../model/index.ts";
 import { CalculatedField } from "./CalculatedField.ts";
 import { type Content, contentOf, FOLLOWING } from "./content.ts";
@@ -32,7 +28,7 @@ export class EntryCore {
   readonly #relevance = new Map<string, Calculation<boolean>>();
   readonly #requirement = new Map<string, Calculation<boolean>>();
   readonly #protection = new Map<string, Calculation<boolean>>();
-  readonly #choices = new Map<string, Calculation<readonly Choice[]>>();
+  readonly #narrowed = new Map<string, Calculation<AnyKind>>();
   readonly #rules: readonly Calculation<readonly Problem[]>[];
   readonly #rulesAt = new Map<string, Calculation<readonly Problem[]>[]>();
   readonly #start: Value<Readonly<Record<string, unknown>>>;
@@ -197,17 +193,15 @@ export class EntryCore {
     }
   }
 
-  /** The choices of a field that depend on others; `undefined` where they do not. */
-  dependentChoices(name: string): readonly Choice[] | undefined {
+  /** The kind of a field as of now: its choices may depend on other fields. */
+  kindNow(name: string, kind: AnyKind): AnyKind {
     const { choices } = this.model.parts;
-    if (choices.size === 0) return undefined;
-    const work = choices.get(name);
-    if (work === undefined) return undefined;
-    let made = this.#choices.get(name);
+    const work = choices.size === 0 ? undefined : choices.get(name);
+    if (work === undefined) return kind;
+    let made = this.#narrowed.get(name);
     if (made === undefined) {
-      const kind = this.model.kindOf(name)!;
-      made = new Calculation(() => choicesNow(work, this.reader, name, kind), `choices of ${name}`, sameChoices);
-      this.#choices.set(name, made);
+      made = new Calculation(() => narrowedNow(work, this.reader, name, kind), `choices of ${name}`, sameChoices);
+      this.#narrowed.set(name, made);
     }
     return made.read();
   }
@@ -299,16 +293,15 @@ function holds(work: (row: never) => boolean, reader: object, name: string, when
   }
 }
 
-function choicesNow(work: (row: never) => unknown, reader: object, name: string, kind: AnyKind): readonly Choice[] {
+function narrowedNow(work: (row: never) => unknown, reader: object, name: string, kind: AnyKind): AnyKind {
+  let choices: readonly unknown[] = [];
   try {
-    const given = (work(reader as never) ?? []) as readonly unknown[];
-    return given.map((each) => (typeof each === "object" ? choiceOf(each) : captioned(each, kind)));
+    choices = (work(reader as never) ?? []) as readonly unknown[];
   } catch (reason) {
-    if (reason === BLANK) return [];
-    if (isEngines(reason)) throw reason;
-    reportOnce(work, "calculationFailed", `The choices of "${name}" threw`, reason);
-    return [];
+    if (reason !== BLANK && isEngines(reason)) throw reason;
+    if (reason !== BLANK) reportOnce(work, "calculationFailed", `The choices of "${name}" threw`, reason);
   }
+  return kind.narrowed?.(choices) ?? kind;
 }
 
-const captioned = (value: unknown, { choices = [] }: AnyKind): Choice => choiceAt(choices, value) ?? choiceOf(value);
+const sameChoices = (a: AnyKind, b: AnyKind): boolean => sameValue(a.choices, b.choices);

@@ -1,15 +1,6 @@
 import { IronwoodError, shown } from "../errors/index.ts";
 import { because, Calculation, type Change, type Follower, Value } from "../engine/index.ts";
-import {
-  type AnyKind,
-  type Choice,
-  type Finding,
-  findChoice,
-  pointerTo,
-  type Problem,
-  type Reading,
-  say,
-} from "../model/index.ts";
+import { type AnyKind, type Choice, type Finding, pointerTo, type Problem, type Reading, say } from "../model/index.ts";
 import { type Answer, isOutOfDate } from "./Answer.ts";
 import { type Content, contentFrom, contentOf, FOLLOWING, sameContent } from "./content.ts";
 import type { EntryCore } from "./EntryCore.ts";
@@ -69,20 +60,18 @@ export class Field<V = unknown> {
   /** The text to edit it with: what was typed, else the value in the entry's locale, in full and with no unit. */
   get text(): string {
     const { text, value } = this.#now();
-    return text ?? this.kind.edit(value, this.#entry.locale, this.#entry.timeZone);
+    return text ?? this.#kindNow.edit(value, this.#entry.locale, this.#entry.timeZone);
   }
 
   /** The text to show it with: in its display format with unit or caption; what can't be read, as it was typed. */
   get display(): string {
     const { text, value, unreadable } = this.#now();
-    if (unreadable !== undefined) return text!;
-    const own = this.#entry.dependentChoices(this.name)?.find((choice) => choice.const === value);
-    return own?.title ?? this.kind.show(value, this.#entry.locale, this.#entry.timeZone);
+    return unreadable === undefined ? this.#kindNow.show(value, this.#entry.locale, this.#entry.timeZone) : text!;
   }
 
   /** What can be chosen as of now, in order; `undefined` where anything can be entered. */
   get choices(): readonly Choice[] | undefined {
-    return this.#entry.dependentChoices(this.name) ?? this.kind.choices;
+    return this.#kindNow.choices;
   }
 
   /** Whether there is a text that can't be read. */
@@ -262,7 +251,7 @@ export class Field<V = unknown> {
   follow(): void {
     if (this.#content.read() === FOLLOWING) this.#proposal!.follow();
     for (const value of this.#entry.shared) value.read();
-    this.#entry.dependentChoices(this.name);
+    this.#entry.kindNow(this.name, this.kind);
   }
 
   /** For the bindings: has a follower look when what is shown of the field may change, without looking now. */
@@ -281,10 +270,12 @@ export class Field<V = unknown> {
   }
 
   #reading(text: string): Reading<unknown> {
-    const own = this.#entry.dependentChoices(this.name);
-    const choice = own === undefined ? undefined : findChoice(own, text);
-    if (choice !== undefined && this.kind.kind === "oneOf") return { ok: true, value: choice.const };
-    return this.kind.read(text, this.#entry.locale, this.#entry.timeZone);
+    return this.#kindNow.read(text, this.#entry.locale, this.#entry.timeZone);
+  }
+
+  /** With the choices as of now. */
+  get #kindNow(): AnyKind {
+    return this.#entry.kindNow(this.name, this.kind);
   }
 
   #shownCell(): Value<boolean> {
@@ -297,25 +288,10 @@ export class Field<V = unknown> {
     const { value, unreadable } = this.#now();
     if (unreadable !== undefined) return [this.#problem(unreadable)];
     if (this.kind.isBlank(value)) return this.#whenBlank();
-    const found = this.#check(value);
+    const found = this.#kindNow.check(value, this.#entry.locale, this.#entry.timeZone);
     const broken = this.#entry.rulesAt(this.name);
     if (found.length === 0) return broken.length === 0 ? noProblems : broken;
     return [...found.map((finding) => this.#problem(finding)), ...broken];
-  }
-
-  /** The kind's own constraints; choices that depend on other fields take the place of the kind's. */
-  #check(value: unknown): readonly Finding[] {
-    const found = this.kind.check(value, this.#entry.locale, this.#entry.timeZone);
-    const own = this.#entry.dependentChoices(this.name);
-    if (own === undefined || this.kind.kind === "text") return found;
-    const foreign = (Array.isArray(value) ? (value as unknown[]) : [value])
-      .filter((each) => !own.some((choice) => choice.const === each))
-      .map((each): Finding => ({
-        code: "notAChoice",
-        message: "notAChoice",
-        facts: { value: this.kind.show(Array.isArray(value) ? [each] : each, this.#entry.locale) },
-      }));
-    return [...foreign, ...found.filter(({ code }) => code !== "notAChoice")];
   }
 
   #whenBlank(): readonly Problem[] {

@@ -108,6 +108,10 @@ export function choiceAt(choices: readonly Choice[], value: unknown): Choice | u
 export const captionOf = (choices: readonly Choice[], value: unknown): string =>
   choiceAt(choices, value)?.title ?? String(value);
 
+/** Choices in one form; a plain value has the caption that it has among others, if it is there. */
+export const captioned = (given: readonly unknown[], others: readonly Choice[]): readonly Choice[] =>
+  given.map((each) => (typeof each === "object" ? choiceOf(each) : (choiceAt(others, each) ?? choiceOf(each))));
+
 export const sameChoices = (a: readonly Choice[], b: readonly Choice[]): boolean =>
   a === b ||
   (a.length === b.length && a.every((choice, at) => choice.const === b[at]!.const && choice.title === b[at]!.title));

@@ -83,6 +83,8 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   readonly empty: Empty;
   /** The choices as of now, in order, where there are some. */
   readonly choices?: readonly Choice[];
+  /** The same kind with other choices, as where they depend on other fields: values, or `{ const, title }`. */
+  narrowed?(choices: readonly unknown[]): AnyKind;
   /** Where they come from, when they grow or are searched for. */
   readonly source?: ChoiceSource | undefined;
   /** Its type in words, as errors for the builder say it. */

@@ -1,4 +1,5 @@
 import {
+  captioned,
   captionOf,
   choiceAt,
   type ChoicesGiven,
@@ -7,7 +8,16 @@ import {
   findChoice,
   sourceOf,
 } from "./choices.ts";
-import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure } from "./kind.ts";
+import {
+  checkOptions,
+  type Choice,
+  type ChoiceSource,
+  type CommonOptions,
+  type Kind,
+  nothingFound,
+  type Sure,
+  type Sureness,
+} from "./kind.ts";
 
 export type OneOfOptions<V> = CommonOptions<V>;
 
@@ -23,12 +33,21 @@ export function oneOf<const C extends ChoicesGiven, const O extends OneOfOptions
   choices: C,
   options?: O,
 ): Kind<ChosenFrom<C>, undefined, Sure<O>> {
-  type V = ChosenFrom<C>;
   const list = choicesFrom("oneOf", choices);
-  const source = sourceOf(choices);
-  const show = (value: V | undefined): string => (value === undefined ? "" : captionOf(list(), value));
-  const given: CommonOptions<V> = options ?? {};
-  const kind: Kind<V, undefined, Sure<O>> = {
+  const caption = (value: unknown): string => captionOf(list(), value);
+  const kind = oneOfKind<ChosenFrom<C>, Sure<O>>(list, options ?? {}, caption, sourceOf(choices));
+  checkOptions(kind, []);
+  return kind;
+}
+
+function oneOfKind<V, S extends Sureness>(
+  list: () => readonly Choice[],
+  given: CommonOptions<V>,
+  caption: (value: unknown) => string,
+  source: ChoiceSource | undefined,
+): Kind<V, undefined, S> {
+  const show = (value: V | undefined): string => (value === undefined ? "" : caption(value));
+  return {
     kind: "oneOf",
     options: given,
     empty: undefined,
@@ -60,10 +79,14 @@ export function oneOf<const C extends ChoicesGiven, const O extends OneOfOptions
     check: (value) =>
       source?.find !== undefined || choiceAt(list(), value) !== undefined
         ? nothingFound
-        : [{ code: "notAChoice", message: "notAChoice", facts: { value: String(value) } }],
+        : [{ code: "notAChoice", message: "notAChoice", facts: { value: show(value) } }],
+    narrowed(some) {
+      const choices = captioned(some, list());
+      // What is foreign now keeps the caption that it has among all.
+      const narrow = (value: unknown): string => choiceAt(choices, value)?.title ?? caption(value);
+      return oneOfKind(() => choices, given, narrow, source);
+    },
   };
-  checkOptions(kind, []);
-  return kind;
 }
 
 /** The choice so many places further, inside the list; from blank, the first, or the last when going down. */

@@ -1,12 +1,24 @@
-import { captionOf, type ChoicesGiven, choicesFrom, type ChosenFrom, findChoice, sourceOf } from "./choices.ts";
+import {
+  captioned,
+  captionOf,
+  choiceAt,
+  type ChoicesGiven,
+  choicesFrom,
+  type ChosenFrom,
+  findChoice,
+  sourceOf,
+} from "./choices.ts";
 import {
   checkOptions,
+  type Choice,
+  type ChoiceSource,
   type CommonOptions,
   type Finding,
   type Kind,
   nothingFound,
   type Reading,
   type Sure,
+  type Sureness,
 } from "./kind.ts";
 
 export interface SomeOfOptions<V> extends CommonOptions<readonly V[]> {
@@ -25,21 +37,29 @@ export function someOf<const C extends ChoicesGiven, const O extends SomeOfOptio
   choices: C,
   options?: O,
 ): Kind<readonly ChosenFrom<C>[], readonly ChosenFrom<C>[], Sure<O>> {
-  type V = ChosenFrom<C>;
   const list = choicesFrom("someOf", choices);
-  const given: SomeOfOptions<V> = options ?? {};
+  const caption = (value: unknown): string => captionOf(list(), value);
+  const kind = someOfKind<ChosenFrom<C>, Sure<O>>(list, options ?? {}, caption, sourceOf(choices));
+  checkOptions(kind, ["minItems", "maxItems"]);
+  return kind;
+}
+
+function someOfKind<V, S extends Sureness>(
+  list: () => readonly Choice[],
+  given: SomeOfOptions<V>,
+  caption: (value: unknown) => string,
+  source: ChoiceSource | undefined,
+): Kind<readonly V[], readonly V[], S> {
   const show = (values: readonly V[], locale: string): string =>
-    new Intl.ListFormat(locale, { type: "unit", style: "short" }).format(
-      values.map((value) => captionOf(list(), value)),
-    );
-  const kind: Kind<readonly V[], readonly V[], Sure<O>> = {
+    new Intl.ListFormat(locale, { type: "unit", style: "short" }).format(values.map(caption));
+  return {
     kind: "someOf",
     options: given,
     empty: [],
     get choices() {
       return list();
     },
-    source: sourceOf(choices),
+    source,
     expects: "a list of values",
     missing: "choiceMissing",
     isBlank: (values) => values.length === 0,
@@ -47,17 +67,21 @@ export function someOf<const C extends ChoicesGiven, const O extends SomeOfOptio
     belongs: (value) =>
       Array.isArray(value) && value.every((each) => typeof each === "string" || typeof each === "number"),
     read: (text) => readSome<V>(text, list()),
-    edit: (values) => values.map((value) => captionOf(list(), value)).join("; "),
+    edit: (values) => values.map(caption).join("; "),
     show,
     check: (values) =>
       checkSome(
         values,
         given,
         list().map((choice) => choice.const),
+        caption,
       ),
+    narrowed(some) {
+      const choices = captioned(some, list());
+      const narrow = (value: unknown): string => choiceAt(choices, value)?.title ?? caption(value);
+      return someOfKind(() => choices, given, narrow, source);
+    },
   };
-  checkOptions(kind, ["minItems", "maxItems"]);
-  return kind;
 }
 
 function readSome<V>(text: string, list: Parameters<typeof findChoice>[0]): Reading<readonly V[]> {
@@ -76,11 +100,12 @@ function checkSome(
   values: readonly unknown[],
   { minItems, maxItems }: SomeOfOptions<unknown>,
   all: readonly unknown[],
+  caption: (value: unknown) => string,
 ): readonly Finding[] {
   const found: Finding[] = [];
   for (const value of values)
     if (!all.includes(value))
-      found.push({ code: "notAChoice", message: "notAChoice", facts: { value: String(value) } });
+      found.push({ code: "notAChoice", message: "notAChoice", facts: { value: caption(value) } });
   if (minItems !== undefined && values.length < minItems)
     found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
   if (maxItems !== undefined && values.length > maxItems)

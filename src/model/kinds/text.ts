@@ -1,3 +1,4 @@
+import { choiceOf } from "./choices.ts";
 import {
   checkOptions,
   type CommonOptions,
@@ -85,6 +86,8 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
     check: (value) => checkText(value, given, whole),
   };
   checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "tidy"]);
+  // Of a text they are suggestions.
+  kind.narrowed = (some) => ({ ...kind, choices: some.map(choiceOf) });
   const { format, tidy } = given;
   if (format !== undefined)
     requireOption(Object.hasOwn(formats, format), "text", "format", format, Object.keys(formats).join(", "));
