@@ -139,6 +139,20 @@ type SureInRow<O> = O extends { readonly required: true }
 
 export const nothingFound: readonly Finding[] = [];
 
+/** How many items a list may have; both included. */
+export interface CountLimits {
+  readonly minItems?: number | undefined;
+  readonly maxItems?: number | undefined;
+}
+
+export function checkCount(count: number, { minItems, maxItems }: CountLimits): readonly Finding[] {
+  if (minItems !== undefined && count < minItems)
+    return [{ code: "tooFew", message: "tooFew", facts: { count: minItems } }];
+  if (maxItems !== undefined && count > maxItems)
+    return [{ code: "tooMany", message: "tooMany", facts: { count: maxItems } }];
+  return nothingFound;
+}
+
 const commonNames = [
   "title",
   "description",

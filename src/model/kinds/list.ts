@@ -1,7 +1,9 @@
 import {
   type AnyKind,
+  checkCount,
   checkOptions,
   type CommonOptions,
+  type CountLimits,
   type Finding,
   type Kind,
   nothingFound,
@@ -9,9 +11,7 @@ import {
   type Sure,
 } from "./kind.ts";
 
-export interface ListOptions<V> extends CommonOptions<readonly V[]> {
-  readonly minItems?: number | undefined;
-  readonly maxItems?: number | undefined;
+export interface ListOptions<V> extends CommonOptions<readonly V[]>, CountLimits {
   /** Whether each item may be there only once. */
   readonly uniqueItems?: boolean | undefined;
 }
@@ -65,7 +65,7 @@ function readList<V>(text: string, item: AnyKind, locale: string, timeZone?: str
 
 function checkList<V>(
   values: readonly V[],
-  { minItems, maxItems, uniqueItems }: ListOptions<V>,
+  limits: ListOptions<V>,
   item: AnyKind,
   locale: string,
   timeZone?: string,
@@ -73,7 +73,7 @@ function checkList<V>(
   const found: Finding[] = [];
   values.forEach((value, place) => {
     for (const finding of item.check(value, locale, timeZone)) found.push({ ...finding, inside: `/${place}` });
-    const twice = uniqueItems === true && values.slice(0, place).some((other) => item.same(other, value));
+    const twice = limits.uniqueItems === true && values.slice(0, place).some((other) => item.same(other, value));
     if (twice)
       found.push({
         code: "duplicate",
@@ -82,9 +82,6 @@ function checkList<V>(
         inside: `/${place}`,
       });
   });
-  if (minItems !== undefined && values.length < minItems)
-    found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
-  if (maxItems !== undefined && values.length > maxItems)
-    found.push({ code: "tooMany", message: "tooMany", facts: { count: maxItems } });
+  found.push(...checkCount(values.length, limits));
   return found.length === 0 ? nothingFound : found;
 }

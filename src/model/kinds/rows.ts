@@ -4,18 +4,17 @@ import { valueIn } from "../nesting.ts";
 import { say } from "../languages.ts";
 import {
   type AnyKind,
+  checkCount,
   checkOptions,
   type CommonOptions,
+  type CountLimits,
   type Finding,
   type Kind,
   nothingFound,
   type Sure,
 } from "./kind.ts";
 
-export interface RowsOptions<Row> extends CommonOptions<readonly Row[]> {
-  readonly minItems?: number | undefined;
-  readonly maxItems?: number | undefined;
-}
+export interface RowsOptions<Row> extends CommonOptions<readonly Row[]>, CountLimits {}
 
 /**
  * Rows of another model inside a row, as the lines of an order. Blank is the empty list; `required` means at least one.
@@ -60,7 +59,7 @@ function isRow(model: AnyModel, row: unknown): boolean {
 
 function checkRows(
   rows: readonly unknown[],
-  { minItems, maxItems }: RowsOptions<unknown>,
+  limits: RowsOptions<unknown>,
   model: AnyModel,
   locale: string,
 ): readonly Finding[] {
@@ -79,10 +78,7 @@ function checkRows(
           inside: `/${place}/${name.replaceAll(".", "/")}`,
         });
   });
-  if (minItems !== undefined && rows.length < minItems)
-    found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
-  if (maxItems !== undefined && rows.length > maxItems)
-    found.push({ code: "tooMany", message: "tooMany", facts: { count: maxItems } });
+  found.push(...checkCount(rows.length, limits));
   return found.length === 0 ? nothingFound : found;
 }
 

@@ -9,10 +9,12 @@ import {
   sourceOf,
 } from "./choices.ts";
 import {
+  checkCount,
   checkOptions,
   type Choice,
   type ChoiceSource,
   type CommonOptions,
+  type CountLimits,
   type Finding,
   type Kind,
   nothingFound,
@@ -21,10 +23,7 @@ import {
   type Sureness,
 } from "./kind.ts";
 
-export interface SomeOfOptions<V> extends CommonOptions<readonly V[]> {
-  readonly minItems?: number | undefined;
-  readonly maxItems?: number | undefined;
-}
+export interface SomeOfOptions<V> extends CommonOptions<readonly V[]>, CountLimits {}
 
 /**
  * Any number of several values, in the order of the choices. Blank is the empty list; `required` means at least one.
@@ -98,7 +97,7 @@ function readSome<V>(text: string, list: Parameters<typeof findChoice>[0]): Read
 
 function checkSome(
   values: readonly unknown[],
-  { minItems, maxItems }: SomeOfOptions<unknown>,
+  limits: SomeOfOptions<unknown>,
   all: readonly unknown[],
   caption: (value: unknown) => string,
 ): readonly Finding[] {
@@ -106,9 +105,6 @@ function checkSome(
   for (const value of values)
     if (!all.includes(value))
       found.push({ code: "notAChoice", message: "notAChoice", facts: { value: caption(value) } });
-  if (minItems !== undefined && values.length < minItems)
-    found.push({ code: "tooFew", message: "tooFew", facts: { count: minItems } });
-  if (maxItems !== undefined && values.length > maxItems)
-    found.push({ code: "tooMany", message: "tooMany", facts: { count: maxItems } });
+  found.push(...checkCount(values.length, limits));
   return found.length === 0 ? nothingFound : found;
 }
