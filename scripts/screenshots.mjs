@@ -77,10 +77,10 @@ await desk.fill("#centimetres", "157");
 await desk.click("text=Take the age down");
 await desk.fill("#centimetres", "163.5");
 await desk.focus("#language");
-await desk.evaluate(() => scrollTo(0, 0));
+await desk.evaluate(() => document.documentElement.scrollIntoView());
 await shot(desk, "measuring-desk");
 await desk.selectOption("#language", "ar-EG");
-await desk.evaluate(() => scrollTo(0, 0));
+await desk.evaluate(() => document.documentElement.scrollIntoView());
 await shot(desk, "measuring-desk-arabic");
 
 const label = await openDesk("label-maker/", "dark");
@@ -93,7 +93,7 @@ await label.fill("#price", "2.35");
 await label.locator("#species").focus();
 await label.locator("#species").press("ArrowDown");
 await label.waitForSelector("[role=option]:visible");
-await label.evaluate(() => scrollTo(0, 0));
+await label.evaluate(() => document.documentElement.scrollIntoView());
 await shot(label, "label-maker-dark");
 
 await terminal(
