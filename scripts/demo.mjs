@@ -38,8 +38,15 @@ export async function startDemo({ port = 0, folder }) {
   mkdirSync(folder, { recursive: true });
   const load = createJiti(import.meta.url);
   const { treeCard } = await load.import("../examples/tree-card/nursery.ts");
-  const { speciesKept, treeLabel } = await load.import("../examples/label-maker/labels.ts");
-  const label = treeLabel();
+  const { newSpecies, speciesKept, treeLabel } = await load.import("../examples/label-maker/labels.ts");
+  // The service checks by the same choices as the page: those that were added are choices here too.
+  const species = newSpecies();
+  const kept = fileStore(join(folder, "species.ndjson"), speciesKept);
+  const loadSpecies = async () => {
+    for await (const each of kept.read()) if (each.ok) species.load([each.row.title]);
+  };
+  await loadSpecies();
+  const label = treeLabel(species);
   const file = join(folder, "trees.ndjson");
   const app = new Hono();
   app.use(async (context, next) => {
@@ -49,7 +56,11 @@ export async function startDemo({ port = 0, folder }) {
   });
   app.route("/service/cards", rowsService(fileStore(file, treeCard), treeCard));
   app.route("/service/labels", rowsService(fileStore(join(folder, "labels.csv"), label), label));
-  app.route("/service/species", rowsService(fileStore(join(folder, "species.ndjson"), speciesKept), speciesKept));
+  app.use("/service/species/*", async (_, next) => {
+    await next();
+    await loadSpecies();
+  });
+  app.route("/service/species", rowsService(kept, speciesKept));
   app.get("/", (context) => context.redirect("/tree-card/"));
   app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));
   return new Promise((resolve, reject) => {

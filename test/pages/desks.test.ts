@@ -130,6 +130,8 @@ describe("the label maker", () => {
       (globalThis as unknown as { titles: string[] }).titles = titles;
       new MutationObserver(() => titles.push(document.title)).observe(document.querySelector("title")!, {
         childList: true,
+        characterData: true,
+        subtree: true,
       });
     });
     await page.fill("#tag", " ab-0042 ");
