@@ -9,9 +9,14 @@ const top = fileURLToPath(new URL("..", import.meta.url));
 
 /** Runs the built command line as a person does. */
 function ironwood(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  return answering("", ...args);
+}
+
+/** The same, with lines that a person types. */
+function answering(typed: string, ...args: string[]): Promise<{ code: number; out: string; err: string }> {
   return new Promise((resolve) => {
     const environment = { ...process.env, NO_COLOR: "1", NODE_OPTIONS: "" };
-    execFile(
+    const running = execFile(
       process.execPath,
       [join(top, "dist/cli/main.js"), ...args],
       { cwd: top, env: environment },
@@ -19,6 +24,7 @@ function ironwood(...args: string[]): Promise<{ code: number; out: string; err: 
         resolve({ code: error === null ? 0 : Number(error.code), out, err });
       },
     );
+    running.stdin!.end(typed);
   });
 }
 
@@ -31,6 +37,14 @@ describe("ironwood check page", () => {
       0,
       `examples/tree-card/${name}\n  forms: card (12 fields)\n\n  Page and model agree.\n`,
     ]);
+  });
+
+  test.each([
+    ["measuring-desk/index.html", "measuring-desk/measures.ts", "desk (11 fields)", ["--command", "takeAge"]],
+    ["label-maker/index.html", "label-maker/labels.ts", "label (12 fields)", []],
+  ])("finds nothing wrong with the example %s", async (page, model, forms, more) => {
+    const { code, out } = await ironwood("check", "page", `examples/${page}`, "--model", `examples/${model}`, ...more);
+    expect([code, out]).toEqual([0, `examples/${page}\n  forms: ${forms}\n\n  Page and model agree.\n`]);
   });
 
   test("names each place that is wrong, with line, column and the nearest name", async () => {
@@ -158,5 +172,38 @@ describe("ironwood show demo", () => {
       2,
       expect.stringMatching(/^The locale is not a BCP 47 tag.*Received "not a locale"\..*\n$/),
     ]);
+  });
+});
+
+describe("ironwood fill entry", () => {
+  const model = "examples/tree-card/nursery.ts";
+  const target = (name: string): string => join(mkdtempSync(join(tmpdir(), "thornbeck-")), name);
+
+  test("asks for a row, explains what is wrong, asks again, and appends it", async () => {
+    const file = target("trees.csv");
+    const typed = ["oak", "AB-0042", "2", "", "1, 3", "", "31,5", "", "no", ""].join("\n");
+    const { code, out, err } = await answering(`${typed}\n`, "fill", "entry", model, "--to", file, "--locale", "de");
+    expect([code, err]).toEqual([0, ""]);
+    expect(out).toMatch(/Tag \*: oak\n {2}! Geben Sie es ein wie AB-0042\./);
+    expect(out).toMatch(/AB-0042 ist in trees\.csv gespeichert\.\n$/);
+    expect(readFileSync(file, "utf8")).toMatch(/^AB-0042,Alnus glutinosa,1,leaning; dead limbs,1,31\.5,,false,,\r?$/m);
+  });
+
+  test("when the lines end too early, nothing is written, and the exit code says so", async () => {
+    const file = target("trees.ndjson");
+    const { code, err } = await answering("AB-0042\n", "fill", "entry", model, "--to", file);
+    expect([code, err]).toEqual([1, "Not saved: the answers ended before everything was right.\n"]);
+    expect(() => readFileSync(file)).toThrow(/ENOENT/);
+  });
+
+  test.each([
+    [["--to", "trees.txt"], /does not know what a file with this ending holds/],
+    [["--to", "trees.csv", "--model", "treCard"], /exports no model "treCard"\. Did you mean treeCard\?/],
+    [["--to", "trees.csv", "--locale", "not a tag"], /The locale is not a BCP 47 tag/],
+  ])("a wrong call (%j) is told in one line, with exit code 2", async (options, message) => {
+    const { code, out, err } = await answering("", "fill", "entry", model, ...options);
+    expect(code).toBe(2);
+    expect(out + err).toMatch(message);
+    expect(out + err).not.toMatch(/^\s+at /m);
   });
 });

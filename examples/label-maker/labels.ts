@@ -46,3 +46,6 @@ export const treeLabel = (species = newSpecies()) =>
   )
     .calculated({ caption: (t) => `${t.tag} · ${t.species}` })
     .calculated({ total: (t) => t.price?.times(t.copies) });
+
+/** The label with the species that are there from the start: what the page is checked against before anything runs. */
+export const label = treeLabel();

@@ -1,4 +1,5 @@
 import { createInterface } from "node:readline/promises";
+import { nearestName } from "../errors/index.ts";
 import { newEntry } from "../entry/index.ts";
 import { fileStore } from "../files/index.ts";
 import { fillEntry as fill, type Terminal } from "../terminal/index.ts";
@@ -16,7 +17,9 @@ export async function fillEntry(path: string, { model: name, to, locale }: FillE
   const { models } = await loadThings([path]);
   const model = name === undefined ? [...models.values()][0] : models.get(name);
   if (model === undefined)
-    throw new CallError(`${path} exports no model "${name}". There are: ${[...models.keys()].join(", ")}.`);
+    throw new CallError(
+      `${path} exports no model "${name}".${meant(name ?? "", models.keys())} There are: ${[...models.keys()].join(", ")}.`,
+    );
   const store = fileStore(to, model);
   const entry = newEntry(model, { locale, save: (row) => store.append(row) });
   console.log(
@@ -25,6 +28,11 @@ export async function fillEntry(path: string, { model: name, to, locale }: FillE
   const saved = await withTerminal((terminal) => fill(entry, terminal));
   if (!saved) console.error("Not saved: the answers ended before everything was right.");
   return saved ? 0 : 1;
+}
+
+function meant(name: string, names: Iterable<string>): string {
+  const nearest = nearestName(name, names);
+  return nearest === undefined ? "" : ` Did you mean ${nearest}?`;
 }
 
 /** Lines from standard input, which may end before all is asked. */
