@@ -29,7 +29,7 @@ export async function pageFigures(wanted: (id: string) => boolean): Promise<Figu
       lib: { entry: "bench/pages/main.ts", formats: ["es"], fileName: () => "main.js" },
       outDir,
       target: "es2023",
-      minify: !process.env.BENCH_PLAIN,
+      minify: true,
       rolldownOptions: { output: { codeSplitting: false } },
     },
   });

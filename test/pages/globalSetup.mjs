@@ -7,16 +7,17 @@ export default async function setup() {
   await buildExamples();
   await bundle("harness.ts", "harness", ["es", "iife"]);
   await bundle("libraries.ts", "libraries", ["es"]);
+  await bundle("judging.ts", "judging", ["es"], "production");
 }
 
-function bundle(entry, name, formats) {
+function bundle(entry, name, formats, condition = "development") {
   return build({
     configFile: false,
     logLevel: "warn",
     // As every bundler of applications does it.
     define: { "process.env.NODE_ENV": JSON.stringify("production") },
-    // With the judge of pages there from the start, as in development.
-    resolve: { conditions: ["ironwood-source", "module", "browser", "development"] },
+    // In development the judge of pages is there from the start; in production it is loaded where it is needed.
+    resolve: { conditions: ["ironwood-source", "module", "browser", condition] },
     build: {
       lib: {
         entry: fileURLToPath(new URL(entry, import.meta.url)),
