@@ -1,5 +1,5 @@
 import type { Problem } from "../../model/index.ts";
-import { ensureId, showLines, toggleIdIn } from "../dom.ts";
+import { ensureId, showLines, toggleAttribute, toggleIdIn } from "../dom.ts";
 
 /** Where a message goes that the page has no element for: behind the control, or behind the label round it. */
 function placeBehind(controls: readonly HTMLElement[]): (message: Element) => void {
@@ -22,6 +22,7 @@ export class ProblemMessage {
   #made = false;
   #shown = "";
   #hidden = false;
+  #wrong = false;
 
   constructor(
     private readonly controls: readonly HTMLElement[],
@@ -30,7 +31,8 @@ export class ProblemMessage {
 
   show(problems: readonly Problem[]): void {
     const text = problems.map((problem) => problem.message).join("\n");
-    if (text === this.#shown) return;
+    const before = this.#shown;
+    if (text === before) return;
     this.#shown = text;
     const element = (this.#element ??= this.#find());
     showLines(element, text);
@@ -39,12 +41,13 @@ export class ProblemMessage {
     else element.dataset["problem"] = problems[0]!.code;
     const wrong = problems.some((problem) => problem.severity === "error");
     for (const control of this.controls) {
-      toggleIdIn(control, "aria-describedby", element.id, text !== "");
-      if (wrong) control.setAttribute("aria-invalid", "true");
-      else control.removeAttribute("aria-invalid");
+      // What says whether it is wrong is written when that changes, and not for another message of the same kind.
+      if ((text === "") !== (before === "")) toggleIdIn(control, "aria-describedby", element.id, text !== "");
+      if (wrong !== this.#wrong) toggleAttribute(control, "aria-invalid", wrong ? "true" : undefined);
       // The platform's own message is never shown, but `:user-invalid` and its like agree with Ironwood.
       if ("setCustomValidity" in control) (control as HTMLInputElement).setCustomValidity(wrong ? text : "");
     }
+    this.#wrong = wrong;
   }
 
   /** Hides it with its control. */
