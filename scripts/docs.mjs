@@ -37,8 +37,8 @@ fill(
 const { machine, figures, sizes } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
 const { table } = await createJiti(import.meta.url).import("../bench/table.ts");
 const sizeLines = sizes.map(
-  ({ id, work, kilobytes, budget, within }) =>
-    `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ≤ ${budget} kB | ${within ? "yes" : "**no**"} |`,
+  ({ id, work, kilobytes, laterKilobytes, budget, within }) =>
+    `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ${laterKilobytes.toFixed(1)} kB | ≤ ${budget} kB | ${within ? "yes" : "**no**"} |`,
 );
 fill(
   "bench",
@@ -49,8 +49,8 @@ fill(
     "",
     "What a page loads of scripts, built for production and compressed:",
     "",
-    "| id | page | size | budget | within |",
-    "|---|---|---:|---:|---|",
+    "| id | page | at once | only when needed | budget | within |",
+    "|---|---|---:|---:|---:|---|",
     ...sizeLines,
   ].join("\n"),
 );

@@ -26,4 +26,6 @@ Try this:
   3. Fill in a card and press Enter: it is saved, the line below says where, and a blank card begins.
   4. Stop with Ctrl+C, start again, reload: the cards are still there.
   5. Open ${demo.address}/tree-card/de.html: 31,5 and 31.5 are both read.
+  6. Open ${demo.address}/measuring-desk/: enter centimetres or inches, and change the language while it runs.
+  7. Open ${demo.address}/label-maker/: add a species that is not in the list; it is there after a restart.
 `);

@@ -48,7 +48,7 @@ export {
   type NumberOptions,
   oneOf,
   type OneOfOptions,
-  type PickedFile,
+  type ChosenFile,
   type Problem,
   type ProblemCode,
   type RowOf,

@@ -12,14 +12,7 @@ import {
   readTime,
   showDateTime,
 } from "../src/notation/index.ts";
-
-/** Every language that the runtime has formats for, found by asking for each of two and three letters. */
-function allLocales(): string[] {
-  const letters = [..."abcdefghijklmnopqrstuvwxyz"];
-  const two = letters.flatMap((a) => letters.map((b) => a + b));
-  const three = two.flatMap((ab) => letters.map((c) => ab + c));
-  return Intl.DateTimeFormat.supportedLocalesOf([...two, ...three]);
-}
+import { allLocales } from "./locales.ts";
 
 const seed = 20_330_229;
 const date = fc

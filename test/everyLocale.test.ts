@@ -12,16 +12,7 @@ import {
   readTime,
   showDateTime,
 } from "../src/notation/index.ts";
-
-/** Every locale that the runtime has data of its own for: all two- and three-letter languages, asked one by one. */
-function allLocales(): string[] {
-  const letters = [..."abcdefghijklmnopqrstuvwxyz"];
-  const pairs = letters.flatMap((a) => letters.map((b) => a + b));
-  const tags = [...pairs, ...pairs.flatMap((pair) => letters.map((letter) => pair + letter))];
-  const regional = ["de-CH", "de-AT", "en-IN", "en-ZA", "es-MX", "fr-CA", "fr-CH", "pt-PT", "ar-EG", "ar-MA", "zh-TW"];
-  const numbered = ["ar-u-nu-arab", "th-u-nu-thai", "hi-u-nu-deva", "fa-u-nu-arabext", "my-u-nu-mymr"];
-  return [...Intl.NumberFormat.supportedLocalesOf(tags), ...regional, ...numbered];
-}
+import { allLocales } from "./locales.ts";
 
 /** A small generator of its own (mulberry32), as 250,000 values are many for a general one. */
 function seeded(seed: number): () => number {
@@ -35,7 +26,11 @@ function seeded(seed: number): () => number {
 }
 
 const EACH = 1_000;
-const locales = allLocales();
+const locales = [
+  ...allLocales(),
+  ...["de-CH", "de-AT", "en-IN", "en-ZA", "es-MX", "fr-CA", "fr-CH", "pt-PT", "ar-EG", "ar-MA", "zh-TW"],
+  ...["ar-u-nu-arab", "th-u-nu-thai", "hi-u-nu-deva", "fa-u-nu-arabext", "my-u-nu-mymr"],
+];
 const two = (value: number): string => String(value).padStart(2, "0");
 
 describe(`in each of ${locales.length} locales, ${EACH} seeded values are shown and read back`, () => {

@@ -14,7 +14,7 @@ import {
   model,
   number,
   oneOf,
-  type PickedFile,
+  type ChosenFile,
   rows,
   someOf,
   text,
@@ -231,7 +231,7 @@ describe("a boolean that may be left open", () => {
 
 describe("a picked file", () => {
   const photograph = model({ picture: file({ accept: "image/*, .pdf", maximumSize: 2_000_000 }) });
-  const picked = (name: string, type: string, size: number): PickedFile => ({ name, type, size });
+  const picked = (name: string, type: string, size: number): ChosenFile => ({ name, type, size });
 
   test.each([
     [picked("oak.png", "image/png", 500), []],

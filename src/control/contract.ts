@@ -30,8 +30,6 @@ export interface ControlState {
 export interface Control {
   /** Shows the field: called once when it is attached, and after each change. It must write no values. */
   show(state: ControlState): void;
-  /** Puts the focus on it, as after a refused save. */
-  focus?(): void;
 }
 
 /** What a control is given to tell what a person does. While the field is read-only, nothing of it is taken. */

@@ -1,3 +1,5 @@
+import { pointsInto } from "../model/index.ts";
+
 /** What a text control knows about itself when it is about to show its field. */
 export interface TextFacts {
   readonly focused: boolean;
@@ -29,8 +31,9 @@ export function firstWrong<C extends PlacedControl>(
   controls: readonly C[],
   errors: readonly { readonly pointer: string }[],
 ): C | undefined {
-  const wrong = new Set(errors.map((problem) => problem.pointer));
-  return controls.find((control) => control.pointers.some((pointer) => wrong.has(pointer)));
+  return controls.find((control) =>
+    control.pointers.some((own) => errors.some(({ pointer }) => pointsInto(pointer, own))),
+  );
 }
 
 /** How many steps a key moves a spinner; `undefined` when it does nothing. */

@@ -44,6 +44,7 @@ export function matching(choices: readonly Choice[], typed: string, before?: Mat
 
 /** What a key does to a list of so many choices of which one, or none (-1), is active. */
 export function listKey(key: string, active: number, length: number, page: number): number | undefined {
+  if (length === 0) return undefined;
   const last = length - 1;
   switch (key) {
     case "ArrowDown":

@@ -1,5 +1,5 @@
 import { Calculation } from "../engine/index.ts";
-import { type AnyKind, BLANK, isEngines, pointerTo, type Problem, reportOnce } from "../model/index.ts";
+import { type AnyKind, type Otherwise, pointerTo, type Problem, runOverRow } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
 import { plainKind } from "./plainKind.ts";
 
@@ -78,15 +78,15 @@ export class CalculatedField<V = unknown> {
   readonly readOnly = true;
 }
 
+const notCalculated: Otherwise<unknown> = {
+  blank: undefined,
+  broken: undefined,
+  code: "calculationFailed",
+  what: "The calculation of",
+};
+
 function worked(work: (row: never) => unknown, reader: object, name: string): unknown {
-  try {
-    const value = work(reader as never);
-    // A division by a missing or zero measure has no value that could be shown or saved.
-    return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
-  } catch (reason) {
-    if (reason === BLANK) return undefined;
-    if (isEngines(reason)) throw reason;
-    reportOnce(work, "calculationFailed", `The calculation of "${name}" threw`, reason);
-    return undefined;
-  }
+  const value = runOverRow(work, reader, name, notCalculated);
+  // A division by a missing or zero measure has no value that could be shown or saved.
+  return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
 }

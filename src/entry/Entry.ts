@@ -20,7 +20,7 @@ import type { CalculatedField } from "./CalculatedField.ts";
 import type { Content } from "./content.ts";
 import { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
-import type { FieldGroup } from "./FieldGroup.ts";
+import type { GroupFields } from "./GroupFields.ts";
 import { fieldsOf, valuesOf } from "./members.ts";
 
 /** What a save function may answer: a text for the status line, or where the row was put. */
@@ -58,7 +58,7 @@ export type EntryFields<M> = {
 
 /** A field of a kind, or the fields of a group. */
 type FieldOf<K> = K extends { readonly kind: "group"; readonly group?: infer G extends object }
-  ? FieldGroup<{ readonly [N in keyof G]: FieldOf<G[N]> }>
+  ? GroupFields<{ readonly [N in keyof G]: FieldOf<G[N]> }>
   : Field<FieldValue<K>>;
 
 /** One row being filled in or edited, alive. Make one with {@link newEntry} or {@link editEntry}. */

@@ -4,11 +4,12 @@ import {
   type AnyKind,
   type AnyModel,
   BLANK,
-  isEngines,
   newReader,
+  type Otherwise,
   outerName,
+  pointsInto,
   type Problem,
-  reportOnce,
+  runOverRow,
 } from "../model/index.ts";
 import { CalculatedField } from "./CalculatedField.ts";
 import { type Content, contentOf, FOLLOWING } from "./content.ts";
@@ -160,16 +161,16 @@ export class EntryCore {
 
   /** What a field begins with, and goes back to. */
   startContent(name: string): Content {
-    const value = this.#start.peek()[name];
-    if (value !== undefined) return contentOf(value);
+    const start = this.#start.peek();
+    if (Object.hasOwn(start, name)) return contentOf(start[name] ?? this.model.kindOf(name)!.empty);
     if (this.isNew && this.model.parts.proposals.has(name)) return FOLLOWING;
     return contentOf(this.model.kindOf(name)!.empty);
   }
 
   /** What `changed` compares with: what the entry began with or last saved, or what is proposed. */
   baseline(name: string): unknown {
-    const value = this.#start.read()[name];
-    if (value !== undefined) return value;
+    const start = this.#start.read();
+    if (Object.hasOwn(start, name)) return start[name] ?? this.model.kindOf(name)!.empty;
     if (this.isNew && this.model.parts.proposals.has(name)) return (this.field(name) as Field).proposal!.value;
     return this.model.kindOf(name)!.empty;
   }
@@ -200,7 +201,11 @@ export class EntryCore {
     if (work === undefined) return kind;
     let made = this.#narrowed.get(name);
     if (made === undefined) {
-      made = new Calculation(() => narrowedNow(work, this.reader, name, kind), `choices of ${name}`, sameChoices);
+      const narrowed = (): AnyKind =>
+        kind.narrowed?.(
+          runOverRow(work as (row: never) => readonly unknown[] | undefined, this.reader, name, noChoices) ?? [],
+        ) ?? kind;
+      made = new Calculation(narrowed, `choices of ${name}`, sameChoices);
       this.#narrowed.set(name, made);
     }
     return made.read();
@@ -249,7 +254,7 @@ export class EntryCore {
     const { problems } = field;
     return problems.every((problem) => problem.pointer === field.pointer)
       ? problems
-      : problems.filter(({ pointer }) => pointer === field.pointer || pointer.startsWith(`${field.pointer}/`));
+      : problems.filter(({ pointer }) => pointsInto(pointer, field.pointer));
   }
 
   #condition(made: Map<string, Calculation<boolean>>, declared: Conditions, name: string, without: boolean): boolean {
@@ -257,7 +262,8 @@ export class EntryCore {
     if (work === undefined) return without;
     let condition = made.get(name);
     if (condition === undefined) {
-      condition = new Calculation(() => holds(work, this.reader, name, without), `condition of ${name}`);
+      const otherwise = without ? holdsWhenBroken : failsWhenBroken;
+      condition = new Calculation(() => runOverRow(work, this.reader, name, otherwise), `condition of ${name}`);
       made.set(name, condition);
     }
     return condition.read();
@@ -281,27 +287,16 @@ export class EntryCore {
   }
 }
 
-function holds(work: (row: never) => boolean, reader: object, name: string, whenBroken: boolean): boolean {
-  try {
-    return work(reader as never);
-  } catch (reason) {
-    // What depends on something that is not there yet does not hold yet; a broken condition hides nothing.
-    if (reason === BLANK) return false;
-    if (isEngines(reason)) throw reason;
-    reportOnce(work, "ruleFailed", `The condition of "${name}" threw`, reason);
-    return whenBroken;
-  }
-}
+// What depends on something that is not there yet does not hold yet; a broken condition hides nothing.
+const condition = { blank: false, code: "ruleFailed", what: "The condition of" } as const;
+const holdsWhenBroken: Otherwise<boolean> = { ...condition, broken: true };
+const failsWhenBroken: Otherwise<boolean> = { ...condition, broken: false };
 
-function narrowedNow(work: (row: never) => unknown, reader: object, name: string, kind: AnyKind): AnyKind {
-  let choices: readonly unknown[] = [];
-  try {
-    choices = (work(reader as never) ?? []) as readonly unknown[];
-  } catch (reason) {
-    if (reason !== BLANK && isEngines(reason)) throw reason;
-    if (reason !== BLANK) reportOnce(work, "calculationFailed", `The choices of "${name}" threw`, reason);
-  }
-  return kind.narrowed?.(choices) ?? kind;
-}
+const noChoices: Otherwise<readonly unknown[] | undefined> = {
+  blank: [],
+  broken: [],
+  code: "calculationFailed",
+  what: "The choices of",
+};
 
 const sameChoices = (a: AnyKind, b: AnyKind): boolean => sameValue(a.choices, b.choices);

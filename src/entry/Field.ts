@@ -1,5 +1,5 @@
 import { IronwoodError, shown } from "../errors/index.ts";
-import { because, Calculation, type Change, type Follower, Value } from "../engine/index.ts";
+import { because, Calculation, type Change, type Follower, transaction, Value } from "../engine/index.ts";
 import { type AnyKind, type Choice, type Finding, pointerTo, type Problem, type Reading, say } from "../model/index.ts";
 import { type Answer, isOutOfDate } from "./Answer.ts";
 import { type Content, contentFrom, contentOf, FOLLOWING, sameContent } from "./content.ts";
@@ -247,9 +247,9 @@ export class Field<V = unknown> {
     this.#content.write(FOLLOWING);
   }
 
-  /** For the bindings: notes everything that its text is made from, without making it. */
-  follow(): void {
-    if (this.#content.read() === FOLLOWING) this.#proposal!.follow();
+  /** For the bindings: has what runs depend on everything that its text is made from, without making it. */
+  noteReads(): void {
+    if (this.#content.read() === FOLLOWING) this.#proposal!.noteRead();
     for (const value of this.#entry.shared) value.read();
     this.#entry.kindNow(this.name, this.kind);
   }
@@ -260,8 +260,12 @@ export class Field<V = unknown> {
   }
 
   #put(content: Content): void {
-    this.#content.write(content);
-    if (this.#proposal !== undefined) this.#entry.letOthersFollow(this);
+    if (this.#proposal === undefined) return this.#content.write(content);
+    // Both at once, so that nobody sees the two disagree.
+    transaction(() => {
+      this.#content.write(content);
+      this.#entry.letOthersFollow(this);
+    });
   }
 
   #now(): Content {

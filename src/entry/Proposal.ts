@@ -1,5 +1,5 @@
 import { Calculation } from "../engine/index.ts";
-import { type AnyKind, BLANK, isEngines, newReader, reportOnce } from "../model/index.ts";
+import { type AnyKind, newReader, type Otherwise, runOverRow } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
 
 /** What others propose for a field, and which fields that is made from. */
@@ -25,8 +25,8 @@ export class Proposal {
     return this.#value.read();
   }
 
-  /** Notes what it is made from, for what follows it. */
-  follow(): void {
+  /** Has what runs depend on it. */
+  noteRead(): void {
     this.#value.read();
   }
 
@@ -39,15 +39,17 @@ export class Proposal {
   #worked(work: (row: never) => unknown, reader: object, name: string, kind: AnyKind): unknown {
     this.running = true;
     try {
-      const value = work(reader as never);
+      const value = runOverRow(work, reader, name, notProposed);
       return value !== undefined && value !== null && kind.belongs(value) ? value : kind.empty;
-    } catch (reason) {
-      if (reason === BLANK) return kind.empty;
-      if (isEngines(reason)) throw reason;
-      reportOnce(work, "calculationFailed", `What is proposed for "${name}" threw`, reason);
-      return kind.empty;
     } finally {
       this.running = false;
     }
   }
 }
+
+const notProposed: Otherwise<unknown> = {
+  blank: undefined,
+  broken: undefined,
+  code: "calculationFailed",
+  what: "What is proposed for",
+};

@@ -9,5 +9,5 @@ export {
   type SaveResult,
 } from "./Entry.ts";
 export { type AnyField, EntryCore } from "./EntryCore.ts";
-export { FieldGroup } from "./FieldGroup.ts";
+export { GroupFields } from "./GroupFields.ts";
 export { Field } from "./Field.ts";

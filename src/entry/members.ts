@@ -1,7 +1,7 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
 import type { AnyField, EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
-import { FieldGroup } from "./FieldGroup.ts";
+import { GroupFields } from "./GroupFields.ts";
 
 const looksAtAny = new Set(["then", "toJSON", "constructor", "asymmetricMatch", "nodeType", "$$typeof"]);
 
@@ -83,13 +83,13 @@ function setGroup(core: EntryCore, group: string, value: unknown): void {
 }
 
 export function fieldsOf(core: EntryCore, group = ""): object {
-  const inner = new Map<string, FieldGroup>();
+  const inner = new Map<string, GroupFields>();
   return members(
     core,
     group,
-    (name): AnyField | FieldGroup => {
+    (name): AnyField | GroupFields => {
       if (!core.model.groups.has(name)) return core.field(name);
-      if (!inner.has(name)) inner.set(name, new FieldGroup(core, name, fieldsOf(core, name)));
+      if (!inner.has(name)) inner.set(name, new GroupFields(core, name, fieldsOf(core, name)));
       return inner.get(name)!;
     },
     (name) => {

@@ -1,5 +1,14 @@
 import { Calculation } from "../engine/index.ts";
-import { BLANK, isEngines, pointerTo, type Problem, reportOnce, type Rule, say, type Verdict } from "../model/index.ts";
+import {
+  type Otherwise,
+  pointerTo,
+  type Problem,
+  reportOnce,
+  type Rule,
+  runOverRow,
+  say,
+  type Verdict,
+} from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
 
 const noProblems: readonly Problem[] = [];
@@ -24,16 +33,12 @@ function messageOf({ message }: Rule, locale: string): string {
   return message ?? say(locale, "ruleBroken");
 }
 
+const heldToHold: Otherwise<unknown> = { blank: true, broken: true, code: "ruleFailed", what: "The rule" };
+
 function judged(rule: Rule, reader: object): Verdict {
-  try {
-    const verdict: unknown = rule.holds(reader as never);
-    if (typeof verdict === "boolean" || typeof verdict === "string") return verdict;
-    reportOnce(rule, "wrongVerdict", `The rule "${rule.name}" returned no verdict`, verdict);
-  } catch (reason) {
-    if (reason === BLANK) return true;
-    if (isEngines(reason)) throw reason;
-    reportOnce(rule, "ruleFailed", `The rule "${rule.name}" threw`, reason);
-  }
+  const verdict = runOverRow<unknown>(rule.holds, reader, rule.name, heldToHold);
+  if (typeof verdict === "boolean" || typeof verdict === "string") return verdict;
+  reportOnce(rule, "wrongVerdict", `The rule "${rule.name}" returned no verdict`, verdict);
   return true;
 }
 

@@ -14,7 +14,7 @@ export {
 } from "./kinds/choices.ts";
 export { date, type DateOptions, dateTime, time } from "./kinds/dates.ts";
 export { decimal, type DecimalOptions } from "./kinds/decimal.ts";
-export { file, type FileOptions, type PickedFile } from "./kinds/file.ts";
+export { file, type FileOptions, type ChosenFile } from "./kinds/file.ts";
 export { group, type GroupKind, type GroupOptions } from "./kinds/group.ts";
 export { instant, type InstantOptions } from "./kinds/instant.ts";
 export type {
@@ -48,9 +48,17 @@ export {
   type ValuesOf,
 } from "./Model.ts";
 export { flattened, outerName, putIn, valueIn } from "./nesting.ts";
-export { nameIn, pointerTo, type Problem, type ProblemCode, problemCodes, type Severity } from "./problem.ts";
+export {
+  nameIn,
+  pointerTo,
+  pointsInto,
+  type Problem,
+  type ProblemCode,
+  problemCodes,
+  type Severity,
+} from "./problem.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
-export { isEngines, reportOnce } from "./reported.ts";
+export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts";
 export type { Rule, RuleOptions, Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";

@@ -41,5 +41,9 @@ export interface Problem {
 /** The pointer to a field by its full name: `place.plot` is `/place/plot`. Names of fields hold no slash. */
 export const pointerTo = (name: string): string => `/${name.replaceAll("~", "~0").replaceAll(".", "/")}`;
 
+/** Whether a pointer is that of a field, or of something inside its value, as one row of several. */
+export const pointsInto = (pointer: string, field: string): boolean =>
+  pointer === field || (field !== "" && pointer.startsWith(`${field}/`));
+
 /** The full name of the field that a pointer points to; blank for the row as a whole. */
 export const nameIn = (pointer: string): string => pointer.slice(1).replaceAll("/", ".").replaceAll("~0", "~");

@@ -1,5 +1,6 @@
 import { IronwoodError } from "../errors/index.ts";
 import { platform } from "../engine/index.ts";
+import { BLANK } from "./reader.ts";
 
 /**
  * Whether what was thrown is the engine's own and has to pass: it cuts deep evaluations short by throwing a symbol, and
@@ -26,4 +27,31 @@ export function reportOnce(
       code === "wrongVerdict" ? { received: cause, expected: "true, false or a message" } : { cause },
     ),
   );
+}
+
+/** What a function of the model gives where it has no result of its own, and how the builder is told that it threw. */
+export interface Otherwise<T> {
+  /** Where it ended at the first read of something missing or unreadable. */
+  readonly blank: T;
+  readonly broken: T;
+  readonly code: "ruleFailed" | "calculationFailed";
+  /** What it is, before the name: `The calculation of`. */
+  readonly what: string;
+}
+
+/** Runs a function of the model over a row. What is the engine's own passes through; all else that it throws is reported. */
+export function runOverRow<T>(
+  work: (row: never) => T,
+  reader: object,
+  name: string,
+  { blank, broken, code, what }: Otherwise<T>,
+): T {
+  try {
+    return work(reader as never);
+  } catch (reason) {
+    if (reason === BLANK) return blank;
+    if (isEngines(reason)) throw reason;
+    reportOnce(work, code, `${what} "${name}" threw`, reason);
+    return broken;
+  }
 }

@@ -1,7 +1,7 @@
 import { firstWrong, pressSave } from "../control/index.ts";
 import { follow, mirror } from "../engine/index.ts";
 import { type Entry, Field } from "../entry/index.ts";
-import { type Problem, say } from "../model/index.ts";
+import { pointsInto, type Problem, say } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
@@ -18,7 +18,6 @@ export class BoundForm implements Listener {
   readonly #outputs = new Map<Element, { stop(): void }>();
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
-
   readonly #resting: RestingControls;
 
   constructor(
@@ -187,8 +186,7 @@ export class BoundForm implements Listener {
   #find(pointer: string): PageControl | undefined {
     this.#wakeAll();
     for (const controls of this.#controls.values())
-      for (const control of controls)
-        if (control.pointers.some((own) => pointer === own || pointer.startsWith(`${own}/`))) return control;
+      for (const control of controls) if (control.pointers.some((own) => pointsInto(pointer, own))) return control;
     return undefined;
   }
 
@@ -232,7 +230,7 @@ export class BoundForm implements Listener {
       }
     for (const name of this.#resting.names()) if (names.has(lastName(name))) this.#resting.wake(name);
     const byName = new Map<string, ControlElement[]>();
-    const { elements, names: full } = surveyed(this.form);
+    const { elements, names: full } = surveyed(this.form, this.entry.model);
     elements.forEach((element, place) => {
       if (names.has(lastName(full[place]!))) this.#sort(element, full[place]!, byName);
     });

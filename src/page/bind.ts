@@ -152,11 +152,10 @@ export function bindControl(
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   const prefix = first.closest("form")?.getAttribute("name") ?? "entry";
-  const language = first.closest("[lang]")?.getAttribute("lang") ?? "en";
   const control = makeControl(field, elements, {
     listening,
     prefix,
-    say: (name, facts) => say(language, name, facts),
+    say: (name, facts) => say(field.locale, name, facts),
   });
   control?.start();
   undoing.add(() => control?.stop());

@@ -8,7 +8,8 @@ export interface BindOptions {
   readonly signal?: Signal | undefined;
   /**
    * Whether to refuse a page that does not agree with its models. By default everything that agrees is bound, and the
-   * rest is reported as one uncaught error that lists every place.
+   * rest is reported as one uncaught error that lists every place. A bundle for production has to load first what tells
+   * them apart where a page may not agree; it then reports, or takes the binding back, a moment later.
    */
   readonly strict?: boolean | undefined;
 }

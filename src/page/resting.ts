@@ -1,3 +1,4 @@
+import { untracked } from "../engine/index.ts";
 import type { EntryCore, Field } from "../entry/index.ts";
 import type { AnyKind } from "../model/index.ts";
 import { describe, prepareText, TextControl, type ControlContext, type TextElement } from "./controls/index.ts";
@@ -42,8 +43,12 @@ export class RestingControls {
     if (kind.inputMode !== undefined) prepareText(element, kind);
     if (description !== undefined || placeholder !== undefined) describe(element, kind);
     if (required === true) element.required = true;
-    const value: unknown = this.#start[name] ?? kind.empty;
-    if (value !== "" && value !== undefined) element.value = kind.show(value, this.core.locale, this.core.timeZone);
+    const text = this.#textOf(name, kind, this.#start);
+    if (text !== "") element.value = text;
+  }
+
+  #textOf(name: string, kind: AnyKind, start: Readonly<Record<string, unknown>>): string {
+    return kind.show(start[name] ?? kind.empty, this.core.locale, this.core.timeZone);
   }
 
   /** Takes what the entry begins with, for the controls that are about to rest. */
@@ -82,7 +87,8 @@ export class RestingControls {
     const element = this.#elements.get(field.name);
     if (element === undefined) return;
     this.#elements.delete(field.name);
-    this.woken(field.name, new TextControl(field, element, this.context).wake());
+    // A calculation may be the one that looked at the field; what the control reads is none of its business.
+    untracked(() => this.woken(field.name, new TextControl(field, element, this.context).wake()));
   }
 
   /** The names of all that rest. */
@@ -96,7 +102,7 @@ export class RestingControls {
     const start = core.start();
     for (const [name, element] of this.#elements) {
       const kind = core.model.kindOf(name)!;
-      const text = kind.show(start[name] ?? kind.empty, core.locale, core.timeZone);
+      const text = this.#textOf(name, kind, start);
       if (element.value !== text) element.value = text;
     }
   }
@@ -107,7 +113,7 @@ export class RestingControls {
     const start = core.start();
     return this.names().filter((name) => {
       const kind = core.model.kindOf(name)!;
-      return this.#elements.get(name)!.value !== kind.show(start[name] ?? kind.empty, core.locale, core.timeZone);
+      return this.#elements.get(name)!.value !== this.#textOf(name, kind, start);
     });
   }
 

@@ -50,15 +50,15 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const names = nested
     ? elements.map((element) => fullName(element, form, true))
     : namesOf(elements, model?.names ?? []);
+  const exact =
+    all && !nested && names.length === model?.names.length && names.every((name, at) => name === model.names[at]);
   // Not all elements of component libraries are known to the platform as controls of a form.
-  if (model !== undefined && lacksSome(names, model))
+  if (model !== undefined && !exact && lacksSome(names, model))
     for (const element of form.querySelectorAll("[name]"))
       if (element.localName.includes("-") && !elements.includes(element)) {
         elements.push(element);
         names.push(fullName(element, form, nested));
       }
-  const exact =
-    all && !nested && names.length === model?.names.length && names.every((name, at) => name === model.names[at]);
   return { form, elements, names, plain: all ? undefined : new Set(plain), exact, alert: alertFor(form) };
 }
 
@@ -79,7 +79,6 @@ function alertFor(form: HTMLFormElement): HTMLElement | undefined {
 }
 
 const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
-  if (names.length === model.names.length && names.at(-1) === model.names.at(-1)) return false;
   const there = new Set(names);
   return model.names.some((name) => !there.has(name));
 };
@@ -89,12 +88,8 @@ const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
  * a moment, while a text that comes from the platform has to be hashed each time that it is looked up.
  */
 function namesOf(elements: readonly Element[], expected: readonly string[]): string[] {
-  const names: string[] = [];
-  let next = 0;
-  for (const element of elements) {
+  return elements.map((element, place) => {
     const name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
-    names.push(name === expected[next] ? expected[next]! : name);
-    next = names.length;
-  }
-  return names;
+    return name === expected[place] ? expected[place]! : name;
+  });
 }

@@ -1,4 +1,13 @@
-import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, type RowOf, valueIn } from "../model/index.ts";
+import {
+  type AnyKind,
+  type AnyModel,
+  type ChosenFile,
+  pointerTo,
+  type Problem,
+  putIn,
+  type RowOf,
+  valueIn,
+} from "../model/index.ts";
 
 /** The fields that are stored, by full name: the declared ones that are neither calculated nor of the window only. */
 export function storedFields(model: AnyModel): [name: string, kind: AnyKind][] {
@@ -11,19 +20,13 @@ export function toJson<M extends AnyModel>(model: M, row: RowOf<M>): Record<stri
   for (const [name, kind] of storedFields(model)) {
     const value = valueIn(row, name);
     const blank = value === undefined || kind.isBlank(value);
-    if (!blank) putIn(json, name, kind.kind === "file" ? fileFacts(value as FileFacts) : value);
+    if (!blank) putIn(json, name, kind.kind === "file" ? fileFacts(value as ChosenFile) : value);
   }
   return json;
 }
 
-interface FileFacts {
-  readonly name: string;
-  readonly size: number;
-  readonly type: string;
-}
-
 /** Of a picked file, JSON has what it is called and how large it is; where its content goes is the builder's to say. */
-const fileFacts = ({ name, size, type }: FileFacts): FileFacts => ({ name, size, type });
+const fileFacts = ({ name, size, type }: ChosenFile): ChosenFile => ({ name, size, type });
 
 /** What reading one row came to. */
 export type RowReading<Row> =

@@ -1,4 +1,5 @@
 import { Field, type Entry } from "../entry/index.ts";
+import { pointsInto } from "../model/index.ts";
 import { type Terminal, TerminalControl } from "./TerminalControl.ts";
 
 /**
@@ -17,8 +18,9 @@ export async function fillEntry(entry: Entry, terminal: Terminal): Promise<boole
       return true;
     }
     for (const { pointer, message } of result.problems) terminal.write(`  ! ${pointer}: ${message}`);
-    const wrong = new Set(result.problems.map(({ pointer }) => pointer));
-    names = entry.model.names.filter((name) => wrong.has(entry.core.field(name).pointer));
+    names = entry.model.names.filter((name) =>
+      result.problems.some(({ pointer }) => pointsInto(pointer, entry.core.field(name).pointer)),
+    );
     if (names.length === 0) return false;
   }
 }

@@ -1,7 +1,7 @@
 import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Sure } from "./kind.ts";
 
 /** A file that was picked: the platform's own `File` is one. */
-export interface PickedFile {
+export interface ChosenFile {
   readonly name: string;
   /** In bytes. */
   readonly size: number;
@@ -9,7 +9,7 @@ export interface PickedFile {
   readonly type: string;
 }
 
-export interface FileOptions extends CommonOptions<PickedFile> {
+export interface FileOptions extends CommonOptions<ChosenFile> {
   /** What may be picked, as HTML's `accept`: `.csv`, `image/*`, `text/plain`, with commas between. */
   readonly accept?: string | undefined;
   /** The most that is right, included, in bytes. */
@@ -22,9 +22,9 @@ export interface FileOptions extends CommonOptions<PickedFile> {
  * @throws `unknownOption`
  * @example file({ title: "Photograph", accept: "image/*", maximumSize: 5_000_000 })
  */
-export function file<const O extends FileOptions>(options?: O): Kind<PickedFile, undefined, Sure<O>> {
+export function file<const O extends FileOptions>(options?: O): Kind<ChosenFile, undefined, Sure<O>> {
   const given: FileOptions = options ?? {};
-  const kind: Kind<PickedFile, undefined, Sure<O>> = {
+  const kind: Kind<ChosenFile, undefined, Sure<O>> = {
     kind: "file",
     options: given,
     empty: undefined,
@@ -35,8 +35,8 @@ export function file<const O extends FileOptions>(options?: O): Kind<PickedFile,
     belongs: (value) =>
       typeof value === "object" &&
       value !== null &&
-      typeof (value as PickedFile).name === "string" &&
-      typeof (value as PickedFile).size === "number",
+      typeof (value as ChosenFile).name === "string" &&
+      typeof (value as ChosenFile).size === "number",
     read: (text) =>
       text === ""
         ? { ok: true, value: undefined }
@@ -49,7 +49,7 @@ export function file<const O extends FileOptions>(options?: O): Kind<PickedFile,
   return kind;
 }
 
-function checkFile(value: PickedFile, { accept, maximumSize }: FileOptions, locale: string): readonly Finding[] {
+function checkFile(value: ChosenFile, { accept, maximumSize }: FileOptions, locale: string): readonly Finding[] {
   const found: Finding[] = [];
   if (accept !== undefined && !accept.split(",").some((each) => accepts(each.trim().toLowerCase(), value)))
     found.push({ code: "typeMismatch", message: "wrongFile", facts: { value: accept } });
@@ -59,7 +59,7 @@ function checkFile(value: PickedFile, { accept, maximumSize }: FileOptions, loca
 }
 
 /** As HTML has it: an ending, a media type, or all media types of one sort. */
-function accepts(wanted: string, { name, type }: PickedFile): boolean {
+function accepts(wanted: string, { name, type }: ChosenFile): boolean {
   if (wanted.startsWith(".")) return name.toLowerCase().endsWith(wanted);
   return wanted.endsWith("/*") ? type.startsWith(wanted.slice(0, -1)) : type === wanted;
 }

@@ -43,7 +43,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
         : { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } },
     edit: (value) => String(value.length),
     show: (value, locale) => new Intl.NumberFormat(locale).format(value.length),
-    check: (value, locale) => checkRows(value, given, model, locale),
+    check: (value, locale, timeZone) => checkRows(value, given, model, locale, timeZone),
   };
   checkOptions(kind, ["minItems", "maxItems"]);
   return kind;
@@ -62,11 +62,12 @@ function checkRows(
   limits: RowsOptions<unknown>,
   model: AnyModel,
   locale: string,
+  timeZone?: string,
 ): readonly Finding[] {
   const found: Finding[] = [];
   rows.forEach((row, place) => {
     for (const [name, kind] of model.kinds)
-      for (const finding of model.isCalculated(name) ? [] : checkMember(kind, valueIn(row, name), locale))
+      for (const finding of model.isCalculated(name) ? [] : checkMember(kind, valueIn(row, name), locale, timeZone))
         found.push({
           code: finding.code,
           message: "inRow",
@@ -82,7 +83,7 @@ function checkRows(
   return found.length === 0 ? nothingFound : found;
 }
 
-function checkMember(kind: AnyKind, value: unknown, locale: string): readonly Finding[] {
-  if (value !== undefined && value !== null && !kind.isBlank(value)) return kind.check(value, locale);
+function checkMember(kind: AnyKind, value: unknown, locale: string, timeZone?: string): readonly Finding[] {
+  if (value !== undefined && value !== null && !kind.isBlank(value)) return kind.check(value, locale, timeZone);
   return kind.options.required === true ? [{ code: "valueMissing", message: kind.missing, facts: {} }] : nothingFound;
 }

@@ -48,7 +48,7 @@ export class Combo {
       event.preventDefault();
       event.stopPropagation();
       if (event.key === "Enter" && this.#active >= 0) this.#takeAt(this.#active);
-      else this.#close();
+      else this.close();
       return;
     }
     if (!this.#open && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
@@ -60,7 +60,8 @@ export class Combo {
     const next = listKey(event.key, this.#active, this.#length, PAGE);
     if (next === undefined) return;
     event.preventDefault();
-    this.#activate(next);
+    this.#active = next;
+    this.#showList();
   }
 
   #openList(typed: string, activate = false): void {
@@ -69,7 +70,7 @@ export class Combo {
     const { source } = this.#control.field.kind;
     if (source?.find === undefined) this.#find(this.#control.field.choices ?? [], typed);
     else this.#ask(typed);
-    if (activate) this.#active = Math.max(0, this.#placeOfChosen());
+    if (activate && this.#length > 0) this.#active = Math.max(0, this.#placeOfChosen());
     this.#showList();
   }
 
@@ -97,7 +98,7 @@ export class Combo {
         },
         (reason: unknown) => {
           if (asking.signal.aborted) return;
-          this.#close();
+          this.close();
           notices.say(reason instanceof Error ? reason.message : String(reason), "assertive");
         },
       );
@@ -137,11 +138,6 @@ export class Combo {
     return this.#matches?.places.findIndex((at) => this.#matches!.choices[at]!.const === value) ?? -1;
   }
 
-  #activate(place: number): void {
-    this.#active = place;
-    this.#showList();
-  }
-
   #showList(): void {
     const length = this.#length;
     const asking = this.#control.field.kind.source?.find !== undefined && this.#found === undefined;
@@ -153,7 +149,7 @@ export class Combo {
     else this.#control.element.setAttribute("aria-activedescendant", active);
   }
 
-  #close(): void {
+  close(): void {
     this.#open = false;
     this.#asking?.abort();
     platform.cancel(this.#quiet);
@@ -164,16 +160,19 @@ export class Combo {
 
   #takeAt(place: number): void {
     const choice = this.#choiceAt(place);
-    if (choice === undefined) return void this.#add();
+    if (choice === undefined) {
+      if (this.#addable) void this.#add();
+      return;
+    }
     this.#control.choose(choice.const, this.#control.element);
     this.#control.write(this.#control.field.text);
-    this.#close();
+    this.close();
   }
 
   async #add(): Promise<void> {
     const { source } = this.#control.field.kind;
     const typed = this.#control.element.value;
-    this.#close();
+    this.close();
     const added = await source!.add!(typed);
     if (this.#stopped) return;
     if (added.ok) {
@@ -189,14 +188,9 @@ export class Combo {
     return this.#control.context.say(why, { reason });
   }
 
-  /** The field was left. */
-  close(): void {
-    this.#close();
-  }
-
   stop(): void {
     this.#stopped = true;
-    this.#close();
+    this.close();
     this.#popup.stop();
   }
 }

@@ -1,4 +1,5 @@
 import { autoUpdate, computePosition, flip, offset, size } from "@floating-ui/dom";
+
 /** What the list asks of its combo box. */
 export interface PopupOf {
   readonly id: string;
@@ -34,7 +35,7 @@ export class ChoicePopup {
     this.#list.id = of.id;
     this.#list.role = "listbox";
     this.#list.hidden = true;
-    this.#list.dataset["choices"] = "";
+    this.#list.dataset["offered"] = "";
     this.#list.ariaLabel = input.labels?.[0]?.textContent.trim() ?? input.ariaLabel ?? input.name;
     Object.assign(this.#list.style, {
       position: "absolute",
@@ -51,7 +52,7 @@ export class ChoicePopup {
     // The field keeps the focus, so that typing goes on.
     this.#list.addEventListener("pointerdown", (event) => event.preventDefault());
     this.#list.addEventListener("click", (event) => {
-      const option = (event.target as Element).closest<HTMLElement>("[role=option]");
+      const option = (event.target as Element).closest<HTMLElement>("[role=option][data-place]");
       if (option !== null) of.take(Number(option.dataset["place"]));
     });
     this.#list.addEventListener("scroll", () => this.#draw(), { passive: true });
@@ -160,8 +161,8 @@ export class ChoicePopup {
     option.ariaSelected = String(this.of.isChosen(place));
     option.ariaPosInSet = String(place + 1);
     option.ariaSetSize = String(this.#length);
-    if (place === this.#active) option.dataset["active"] = "";
-    else delete option.dataset["active"];
+    if (place === this.#active) option.dataset["here"] = "";
+    else delete option.dataset["here"];
   }
 
   /** Why the list is empty, as an option that can't be taken: a list box may hold nothing else. */

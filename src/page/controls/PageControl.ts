@@ -128,6 +128,12 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   /** A group is left when the focus goes somewhere else, not from one of its elements to the next. */
   focusout(event?: FocusEvent): void {
     if (event !== undefined && this.elements.includes(event.relatedTarget as E)) return;
+    this.leave();
+  }
+
+  /** What was entered is settled at once, as a command may read it; what that shows waits for the end of a press. */
+  protected leave(): void {
+    this.field.settle();
     this.context.listening.afterPress(() => this.field.leave());
   }
 

@@ -11,7 +11,7 @@ export class CustomControl extends PageControl {
   readonly #hear = (event: Event): void => {
     if (event.target === this.#element && !this.#showing) this.#take();
   };
-  readonly #leave = (): void => this.context.listening.afterPress(() => this.field.leave());
+  readonly #leave = (): void => this.leave();
 
   constructor(field: Field, element: HTMLElement, adapter: ControlAdapter, context: ControlContext) {
     super(field, [element], context);
@@ -26,13 +26,16 @@ export class CustomControl extends PageControl {
     // As with the platform's own text fields, what a person is typing is not rewritten by the typing.
     const focused = this.#element.matches(":focus-within");
     this.#showing = true;
-    this.#adapter.show(this.#element, {
-      value: field.value,
-      text: focused && !field.blank ? field.text : field.display,
-      choices: field.choices,
-      focused,
-    });
-    this.#showing = false;
+    try {
+      this.#adapter.show(this.#element, {
+        value: field.value,
+        text: focused && !field.blank ? field.text : field.display,
+        choices: field.choices,
+        focused,
+      });
+    } finally {
+      this.#showing = false;
+    }
     const wrong = field.visibleProblems[0]?.message;
     this.#adapter.showProblem?.(this.#element, wrong);
   }

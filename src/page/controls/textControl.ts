@@ -68,7 +68,7 @@ export class TextControl extends PageControl<TextElement> {
     else {
       if (what === "later") this.#rewriteLater = true;
       // Nothing is shown, but what would be is followed.
-      field.follow();
+      field.noteReads();
     }
   }
 

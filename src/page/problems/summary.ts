@@ -1,6 +1,6 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Entry } from "../../entry/index.ts";
-import { nameIn, type Problem, say } from "../../model/index.ts";
+import { nameIn, pointerTo, pointsInto, type Problem, say } from "../../model/index.ts";
 
 /** What the summary asks of the form: the control that a problem is shown at. */
 export type FindControl = (
@@ -55,6 +55,12 @@ function contentOf(
   return [heading, listOf(problems, entry, find, document, pointers)];
 }
 
+/** Of a problem inside a value, as in one row of several, the field that holds it. */
+function titleAt(pointer: string, { model }: Entry): string {
+  const name = model.names.find((each) => pointsInto(pointer, pointerTo(each)));
+  return model.titleOf(name ?? nameIn(pointer));
+}
+
 function listOf(
   problems: readonly Problem[],
   entry: Entry,
@@ -67,7 +73,7 @@ function listOf(
     const item = document.createElement("li");
     const control = find(problem.pointer);
     // The page's own label is in the reader's language; the model's title is what there is without one.
-    const title = problem.pointer === "" ? "" : `${control?.label || entry.model.titleOf(nameIn(problem.pointer))}: `;
+    const title = problem.pointer === "" ? "" : `${control?.label || titleAt(problem.pointer, entry)}: `;
     if (control === undefined) item.append(title + problem.message);
     else {
       const link = document.createElement("a");

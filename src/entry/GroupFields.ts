@@ -4,7 +4,7 @@ import type { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
 
 /** The fields of a group of an entry. */
-export class FieldGroup<F = object> {
+export class GroupFields<F = object> {
   readonly fields: F;
   readonly #entry: EntryCore;
 
