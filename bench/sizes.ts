@@ -24,11 +24,22 @@ import { bindForm } from "ironwood/page";
 bindForm(document.forms[0], newEntry(model({ tag: text({ required: true }) }), { save: (row) => console.log(row) }));
 `;
 
+const noPage = `
+import { model, newEntry, text } from "ironwood";
+console.log(newEntry(model({ tag: text({ required: true }) }), { save: (row) => console.log(row) }));
+`;
+
 const pages = [
   {
     id: "P15a",
     work: "smallest useful page: one text field, bindForm",
     entry: (): string => written(smallest),
+    budget: 14,
+  },
+  {
+    id: "P15 core",
+    work: "of the smallest page: engine, model and entry, no page",
+    entry: (): string => written(noPage),
     budget: 14,
   },
   { id: "P15b", work: "the Tree card page", entry: (): string => resolve("examples/tree-card/main.ts"), budget: 20 },

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { HeadlessControl } from "../src/control/index.ts";
 import type { Field } from "../src/entry/index.ts";
 import { newEntry } from "../src/entry/index.ts";
-import { boolean, integer, model, number, oneOf, someOf, text } from "../src/model/index.ts";
+import { boolean, integer, list, model, number, oneOf, someOf, text } from "../src/model/index.ts";
 import { fillEntry, type Terminal, TerminalControl } from "../src/terminal/index.ts";
 import { controlConformance, type ControlUnderTest } from "../src/testing/index.ts";
 
@@ -126,6 +126,15 @@ describe("filling an entry in a terminal", () => {
     expect(await fillEntry(entry, terminal)).toBe(true);
     expect(terminal.said).toContain("  ! /species: Choose one.");
     expect(entry.values.species).toBe("Quercus robur");
+  });
+
+  test("a problem inside a list leads back to the field that holds it", async () => {
+    const names = model({ names: list(text({ maxLength: 3 }), { title: "Names" }) });
+    const entry = newEntry(names, { locale: "en", values: { names: ["too long"] } });
+    const terminal = scripted(["", "oak"]);
+    expect(await fillEntry(entry, terminal)).toBe(true);
+    expect(terminal.said).toContain("  ! /names/0: At most 3 characters; this has 8.");
+    expect(entry.values.names).toEqual(["oak"]);
   });
 
   test("when the lines end, nothing is saved and nothing is lost", async () => {

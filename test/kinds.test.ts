@@ -213,6 +213,16 @@ describe("text", () => {
     expect(card.values.tag).toBe("AB-0042 É");
   });
 
+  test.each(["tel", "email", "uri"] as const)("a long text can't hang the check of the format %s", (format) => {
+    const entry = newEntry(model({ it: text({ format }) }));
+    const start = performance.now();
+    for (const part of ["1", "a", "a.", "a@a.", "-"]) {
+      entry.values.it = `${part.repeat(200_000)}!`;
+      expect(entry.problems.length).toBeLessThan(2);
+    }
+    expect(performance.now() - start).toBeLessThan(2_000);
+  });
+
   test("a format that there is not is refused with the ones that there are", () => {
     expect(() => text({ format: "mail" as never })).toThrow(/format of text\(\) can't be "mail".*email, uri, tel/);
   });
@@ -354,6 +364,26 @@ describe("what follows others", () => {
     expect(entry.values.centimetres).toBeCloseTo(25.4, 10);
     entry.fields.centimetres.enter("");
     expect(entry.values.inches).toBeUndefined();
+  });
+
+  test("both change at once: nobody sees the two disagree", () => {
+    const entry = newEntry(converted, { values: { inches: 10 } });
+    const seen: unknown[] = [];
+    follow(
+      () => [entry.values.centimetres, entry.values.inches],
+      (pair) => seen.push(pair),
+    );
+    entry.fields.centimetres.enter("2.54");
+    expect(seen).toEqual([[2.54, 1]]);
+  });
+
+  test("a proposal that was blanked and saved is a blank, and no change", async () => {
+    const entry = newEntry(desk, { values: { girth: 10 } });
+    entry.fields.price.enter("");
+    await entry.save();
+    expect([entry.values.price, entry.changed]).toEqual([undefined, false]);
+    entry.values.girth = 20;
+    expect(entry.values.price).toBeUndefined();
   });
 
   test("property: the one that was entered last stands exactly as it was entered", () => {

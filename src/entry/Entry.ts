@@ -287,6 +287,11 @@ export class Entry<M extends AnyModel = AnyModel> {
   }
 }
 
+/** An entry of any model. */
+// An entry's model goes into its save function and comes out of its row, so only `any` takes them all.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type AnyEntry = Entry<any>;
+
 function said(answer: SaveAnswer, title: string, locale: string): string {
   if (typeof answer === "string") return answer;
   if (typeof answer === "object") return say(locale, "savedTo", { title, place: answer.place });

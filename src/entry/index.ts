@@ -1,5 +1,6 @@
 export { CalculatedField } from "./CalculatedField.ts";
 export {
+  type AnyEntry,
   editEntry,
   Entry,
   type EntryFields,

@@ -140,7 +140,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    */
   relevant<N extends PathsOf<F>>(conditions: {
     readonly [K in N]: (row: ReadRow<F, C, R>) => boolean;
-  }): Model<F, C, R | (N & keyof F)> {
+  }): Model<F, C, R | TopOf<N>> {
     this.known(Object.keys(conditions), ".relevant()");
     const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
     if (inKey !== undefined)
@@ -196,6 +196,9 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
         throw unknownName("unknownField", "The field", name, [...this.names, ...this.groups.keys()], where);
   }
 }
+
+/** The field of the model that a full name is in: where a part of a group is conditional, the group may lack it. */
+type TopOf<N> = N extends `${infer T}.${string}` ? T : N;
 
 /** One choice of a field: of a list, one of its items. */
 type ChoiceOf<V> = V extends readonly (infer I)[] ? ChoiceOf<I> : V | { readonly const: V; readonly title: string };

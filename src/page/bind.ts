@@ -1,6 +1,6 @@
 import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
-import { type AnyField, CalculatedField, Entry } from "../entry/index.ts";
+import { type AnyEntry, type AnyField, CalculatedField, Entry } from "../entry/index.ts";
 import { type AnyModel, say } from "../model/index.ts";
 import { commandName, type Verdict } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
@@ -16,11 +16,6 @@ import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { bindStatus } from "./status.ts";
 import { type Survey, surveyed } from "./survey.ts";
-
-/** An entry of any model: what a form can be bound to. */
-// An entry's model goes into its save function and comes out of its row, so only `any` takes them all.
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-export type AnyEntry = Entry<any>;
 
 /** What a page is bound to, by the names of its forms and of its commands. */
 export type PageThings = Readonly<Record<string, AnyEntry | Command>>;

@@ -90,6 +90,6 @@ const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
 function namesOf(elements: readonly Element[], expected: readonly string[]): string[] {
   return elements.map((element, place) => {
     const name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
-    return name === expected[place] ? expected[place]! : name;
+    return name === expected[place] ? expected[place] : name;
   });
 }

@@ -1,5 +1,5 @@
-import { Field, type Entry } from "../entry/index.ts";
-import { pointsInto } from "../model/index.ts";
+import { type AnyEntry, Field } from "../entry/index.ts";
+import { type AnyModel, pointsInto } from "../model/index.ts";
 import { type Terminal, TerminalControl } from "./TerminalControl.ts";
 
 /**
@@ -8,8 +8,9 @@ import { type Terminal, TerminalControl } from "./TerminalControl.ts";
  *
  * @returns whether it was saved; it is not when there are no more lines
  */
-export async function fillEntry(entry: Entry, terminal: Terminal): Promise<boolean> {
-  let names = entry.model.names;
+export async function fillEntry(entry: AnyEntry, terminal: Terminal): Promise<boolean> {
+  const all = (entry.model as AnyModel).names;
+  let names = all;
   for (;;) {
     for (const name of names) if (!(await askFor(entry, name, terminal))) return false;
     const result = await entry.save();
@@ -18,14 +19,14 @@ export async function fillEntry(entry: Entry, terminal: Terminal): Promise<boole
       return true;
     }
     for (const { pointer, message } of result.problems) terminal.write(`  ! ${pointer}: ${message}`);
-    names = entry.model.names.filter((name) =>
+    names = all.filter((name) =>
       result.problems.some(({ pointer }) => pointsInto(pointer, entry.core.field(name).pointer)),
     );
     if (names.length === 0) return false;
   }
 }
 
-async function askFor(entry: Entry, name: string, terminal: Terminal): Promise<boolean> {
+async function askFor(entry: AnyEntry, name: string, terminal: Terminal): Promise<boolean> {
   const field = entry.core.field(name);
   if (!(field instanceof Field) || !field.relevant || field.readOnly) return true;
   const control = new TerminalControl(field, terminal);

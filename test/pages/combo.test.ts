@@ -94,6 +94,16 @@ describe("a combo box", () => {
     expect(await page.evaluate(() => document.activeElement?.getAttribute("name"))).toBe("species");
   });
 
+  test("where nothing is found there is nothing to walk, to take or to press", async () => {
+    await page.locator(input).pressSequentially("xyz");
+    await page.keyboard.press("ArrowDown");
+    expect(await page.locator(input).getAttribute("aria-activedescendant")).toBeNull();
+    await page.locator("[role=option]:visible").click({ force: true });
+    await page.keyboard.press("ArrowDown");
+    await page.keyboard.press("Enter");
+    expect([await value(), await page.locator(input).inputValue(), errors]).toEqual([undefined, "xyz", []]);
+  });
+
   test("has the roles and states of the pattern, and the accessibility engine finds nothing", async () => {
     await page.locator(input).focus();
     await page.keyboard.press("ArrowDown");

@@ -84,6 +84,24 @@ const trees = `["oak", "elm", "ash"]`;
 const ticked = "all.filter((each) => each.checked).map((each) => each.value).join()";
 const options = "[...el.selectedOptions].map((each) => each.value).join()";
 
+const selectControl = (control: string, attributes: string, readOnly: string): ControlSpec => ({
+  control,
+  markup: label(`<select name="it" ${attributes}></select>`),
+  kind: (given) => `oneOf(${trees}, ${given})`,
+  standard: '"oak"',
+  other: '"elm"',
+  shown: options,
+  standardShown: "oak",
+  otherShown: "elm",
+  blankShown: "",
+  act: async (page) => {
+    await page.locator(it).selectOption("elm");
+  },
+  keys: press("ArrowDown"),
+  required: "el.required",
+  readOnly,
+});
+
 export const controlList: readonly ControlSpec[] = [
   textual("text", "oak", "elm"),
   textual("search", "oak", "elm"),
@@ -252,56 +270,18 @@ export const controlList: readonly ControlSpec[] = [
     required: "all.every((each) => each.required)",
     readOnly: "all.every((each) => each.getAttribute('aria-disabled') === 'true')",
   },
+  selectControl("drop-down list", "", "el.getAttribute('aria-disabled') === 'true'"),
+  selectControl("list box for one", 'size="4"', "el.getAttribute('aria-readonly') === 'true'"),
   {
-    control: "drop-down list",
-    markup: label('<select name="it"></select>'),
-    kind: (given) => `oneOf(${trees}, ${given})`,
-    standard: '"oak"',
-    other: '"elm"',
-    shown: "el.value",
-    standardShown: "oak",
-    otherShown: "elm",
-    blankShown: "",
-    act: async (page) => {
-      await page.locator(it).selectOption("elm");
-    },
-    keys: press("ArrowDown"),
-    required: "el.required",
-    readOnly: "el.getAttribute('aria-disabled') === 'true'",
-  },
-  {
-    control: "list box for one",
-    markup: label('<select name="it" size="4"></select>'),
-    kind: (given) => `oneOf(${trees}, ${given})`,
-    standard: '"oak"',
-    other: '"elm"',
-    shown: options,
-    standardShown: "oak",
-    otherShown: "elm",
-    blankShown: "",
-    act: async (page) => {
-      await page.locator(it).selectOption("elm");
-    },
-    keys: press("ArrowDown"),
-    required: "el.required",
-    readOnly: "el.getAttribute('aria-readonly') === 'true'",
-  },
-  {
-    control: "list box for several",
-    markup: label('<select name="it" multiple></select>'),
+    ...selectControl("list box for several", "multiple", "el.getAttribute('aria-readonly') === 'true'"),
     kind: (given) => `someOf(${trees}, ${given})`,
     standard: '["oak"]',
     other: '["oak", "elm"]',
-    shown: options,
-    standardShown: "oak",
     otherShown: "oak,elm",
-    blankShown: "",
     act: async (page) => {
       await page.locator(it).selectOption(["oak", "elm"]);
     },
     keys: press("ArrowDown", "Shift+ArrowUp"),
-    required: "el.required",
-    readOnly: "el.getAttribute('aria-readonly') === 'true'",
   },
   {
     control: "toggle button",

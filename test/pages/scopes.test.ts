@@ -150,6 +150,66 @@ test("choices that depend on another: the list follows, and a value that is none
   expect(await page.locator("[data-problem=notAChoice]").innerText()).toBe("Concordia is not one of the choices.");
 });
 
+test("a problem inside a value puts the focus on its control, and is summed up under its title", async () => {
+  const { page } = await pageWith(
+    `<form name="tree"><div role="alert"></div><label>Names <textarea name="names"></textarea></label><button>Save</button></form>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, list, model, newEntry, rows, text } = ironwood;
+    const line = model({ species: text({ required: true }) });
+    const tree = newEntry(
+      model({ names: list(text({ maxLength: 3 })), lines: rows(line, { title: "Lines", readOnly: true }) }),
+      { locale: "en", values: { names: ["too long"], lines: [{ species: "" }] } },
+    );
+    bindPage(document, { tree }, { strict: true });
+  });
+  await page.getByRole("button", { name: "Save" }).click();
+  expect(await page.evaluate(() => document.activeElement?.getAttribute("name"))).toBe("names");
+  const summary = await page.locator("[role=alert]").innerText();
+  expect(summary).toMatch(/^Names: At most 3 characters; this has 8\.$/m);
+  expect(summary).toMatch(/^Lines: Row 1, Species: Enter a value\.$/m);
+});
+
+test("a command that is pressed from a field reads it tidied, and with its default back", async () => {
+  const { page } = await pageWith(
+    `<form name="tree"><input name="tag" aria-label="Tag"><input name="stems" aria-label="Stems"><button command="--tell">Tell</button></form>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, command, integer, model, newEntry, text } = ironwood;
+    const tree = newEntry(
+      model({ tag: text({ tidy: { trim: true, letters: "upper" } }), stems: integer({ default: 2 }) }),
+    );
+    const told: unknown[] = [];
+    Object.assign(kept, { told });
+    bindPage(document, { tree, tell: command({ run: () => void told.push({ ...tree.values }) }) }, { strict: true });
+  });
+  await page.fill("[name=tag]", " ab-1 ");
+  await page.getByRole("button").click();
+  await page.fill("[name=stems]", "");
+  await page.getByRole("button").click();
+  expect(await page.evaluate(() => kept["told"])).toEqual([
+    { tag: "AB-1", stems: 2 },
+    { tag: "AB-1", stems: 2 },
+  ]);
+});
+
+test("an element of a library that is no control to the platform is found by its name, whatever stands beside it", async () => {
+  const { page } = await pageWith(
+    `<form name="tree"><input name="tag"><plain-dial name="girth"></plain-dial><button>Save</button><input name="notes"></form>`,
+  );
+  const values = await page.evaluate(() => {
+    const { bindPage, model, newEntry, text } = ironwood;
+    const tree = newEntry(model({ tag: text(), girth: text(), notes: text() }), { values: { girth: "31" } });
+    bindPage(document, { tree }, { strict: true });
+    const dial = document.querySelector<HTMLElement & { value?: string }>("plain-dial")!;
+    const shown = dial.value;
+    dial.value = "45";
+    dial.dispatchEvent(new Event("change", { bubbles: true }));
+    return [shown, tree.values.girth];
+  });
+  expect(values).toEqual(["31", "45"]);
+});
+
 describe("what does not come from the keyboard", () => {
   test("pasted and dropped text is taken as typed", async () => {
     const { page } = await pageWith(

@@ -1,7 +1,11 @@
 /** Compiled, not run: what the types of a model say, exactly; `tsc` fails when one of them is wrong. */
 import {
   boolean,
+  choiceList,
+  decimal,
+  group,
   integer,
+  list,
   model,
   number,
   oneOf,
@@ -10,6 +14,7 @@ import {
   text,
   type ValuesOf,
 } from "../../src/model/index.ts";
+import type { Decimal } from "../../src/notation/index.ts";
 
 type Exact<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : false;
 const is = <T extends true>(): T | undefined => undefined;
@@ -77,6 +82,41 @@ is<Exact<Values["species"], "Quercus robur" | "Alnus glutinosa" | undefined>>();
 is<Exact<Values["agreed"], boolean | undefined>>();
 is<Exact<Values["diameter"], number | undefined>>();
 is<Exact<Values["label"], string | undefined>>();
+
+const placed = model({
+  tag: text({ required: true }),
+  place: group({ bed: integer({ required: true }), plot: text(), corner: group({ side: oneOf(["north", "south"]) }) }),
+  unit: oneOf(["cm", "inches"], { default: "cm", saved: false }),
+  agreed: boolean({ unanswered: true }),
+  species: oneOf(choiceList()),
+  names: list(text()),
+  price: decimal(),
+})
+  .calculated({ label: (t) => `${t.tag} ${t.place.bed} ${t.place.corner.side ?? ""} ${t.unit}` })
+  .proposed({ "place.plot": (t) => t.tag, price: () => undefined })
+  .choices({ "place.corner.side": () => ["north"], species: () => [{ const: "QR", title: "Oak" }] })
+  .rule("bed", { shownAt: ["place.bed"], holds: (t) => t.place.bed > 0 });
+type Placed = RowOf<typeof placed>;
+is<Exact<Placed["place"]["bed"], number>>();
+is<Exact<Placed["place"]["corner"]["side"], "north" | "south" | undefined>>();
+is<Exact<keyof Placed, "tag" | "place" | "agreed" | "species" | "names" | "price">>();
+is<Exact<Placed["agreed"], boolean | undefined>>();
+is<Exact<Placed["species"], string | undefined>>();
+is<Exact<Placed["names"], readonly string[]>>();
+type Placing = ValuesOf<typeof placed>;
+is<Exact<Placing["place"]["bed"], number | undefined>>();
+is<Exact<Placing["unit"], "cm" | "inches" | undefined>>();
+is<Exact<Placing["price"], Decimal | undefined>>();
+const sometimes = () => placed.relevant({ "place.plot": (t) => t.tag !== "" });
+is<Exact<RowOf<ReturnType<typeof sometimes>>["place"]["bed"], number | undefined>>();
+// @ts-expect-error: no such field in the group
+placed.relevant({ "place.bde": () => true });
+// @ts-expect-error: proposed is another type
+placed.proposed({ price: () => 5 });
+// @ts-expect-error: not one of the values
+placed.choices({ "place.corner.side": () => ["west"] });
+// @ts-expect-error: no such format
+text({ format: "mail" });
 
 // @ts-expect-error: no such field
 treeCard.relevant({ fenceCots: () => true });
