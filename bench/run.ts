@@ -27,7 +27,8 @@ console.log(table(figures));
 const measured = await sizes(isWanted);
 for (const { id, work, kilobytes, laterKilobytes, budget, within } of measured)
   console.log(
-    `${id}: ${work}: ${kilobytes.toFixed(1)} kB compressed, budget ${budget} kB, within: ${within ? "yes" : "NO"}; ` +
+    `${id}: ${work}: ${kilobytes.toFixed(1)} kB compressed, ` +
+      (budget === undefined ? "" : `budget ${budget} kB, within: ${within ? "yes" : "NO"}; `) +
       `loaded only when needed: ${laterKilobytes.toFixed(1)} kB`,
   );
 if (args.includes("--json")) {

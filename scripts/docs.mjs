@@ -38,7 +38,7 @@ const { machine, figures, sizes } = JSON.parse(readFileSync(`${top}bench/results
 const { table } = await createJiti(import.meta.url).import("../bench/table.ts");
 const sizeLines = sizes.map(
   ({ id, work, kilobytes, laterKilobytes, budget, within }) =>
-    `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ${laterKilobytes.toFixed(1)} kB | ≤ ${budget} kB | ${within ? "yes" : "**no**"} |`,
+    `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ${laterKilobytes.toFixed(1)} kB | ${budget === undefined ? "–" : `≤ ${budget} kB`} | ${budget === undefined ? "–" : within ? "yes" : "**no**"} |`,
 );
 fill(
   "bench",

@@ -184,7 +184,7 @@ describe("problems", () => {
     expect(card.problems.map(({ code, message }) => `${code}: ${message}`)).toEqual([
       "patternMismatch: Enter it like AB-0042.",
       "valueMissing: Choose one.",
-      "tooMany: Choose at most 1.",
+      "tooMany: Give at most 1.",
       "badInput: This is not a whole number. Enter a whole number, such as 12.",
       "valueMissing: Enter a value.",
       "tooLong: At most 20 characters; this has 21.",
