@@ -86,7 +86,7 @@ describe("pressing save", () => {
     expect(outcome).toMatchObject({ what: "refused", problems: [{ code: "valueMissing" }] });
     expect(notices.latest).toMatchObject({
       text: "Not saved yet: 1 entry needs your attention.",
-      politeness: "assertive",
+      severity: "error",
     });
   });
 
@@ -129,7 +129,7 @@ describe("commands", () => {
   test("tell a failure in its own words, and can be stopped by their signal", async () => {
     const failing = command({ run: () => Promise.reject(new Error("The lorry is full.")) });
     expect(await failing.run()).toEqual({ ok: false, said: "The lorry is full." });
-    expect(notices.latest?.politeness).toBe("assertive");
+    expect(notices.latest?.severity).toBe("error");
     const slow = command({
       run: ({ signal }) =>
         new Promise<void>((_, reject) => signal.addEventListener("abort", () => reject(new Error("Stopped.")))),
@@ -151,7 +151,7 @@ test("notices are kept to be read again, the last hundred", () => {
   notices.say("");
   now.mockRestore();
   expect(notices.history).toHaveLength(100);
-  expect(notices.history.at(-1)).toEqual({ text: "Saved 150.", politeness: "polite", at: 1_000 });
+  expect(notices.history.at(-1)).toEqual({ text: "Saved 150.", severity: "information", at: 1_000 });
 });
 
 test("a language is used for every locale that begins with its tag; a text of it can be replaced", () => {

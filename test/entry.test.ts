@@ -224,7 +224,7 @@ describe("problems", () => {
     platform.report = (error) => reported.push(String(error));
     const bad = model({ girth: number(), stems: integer() })
       .rule("broken", { holds: (t) => (t as unknown as { x: { y: boolean } }).x.y })
-      .rule("promising", { holds: () => Promise.resolve(true) as never })
+      .rule("numbering", { holds: () => 1 as never })
       .calculated({ half: (t) => JSON.parse(`{${t.girth}`) as number });
     const card = newEntry(bad, { locale: "en" });
     follow(() => [card.problems, card.values.half], jest.fn());
@@ -234,7 +234,7 @@ describe("problems", () => {
     expect(card.problems).toEqual([]);
     expect(reported.length).toBe(3);
     expect(reported.join()).toMatch(/rule "broken" threw/);
-    expect(reported.join()).toMatch(/rule "promising" returned no verdict/);
+    expect(reported.join()).toMatch(/rule "numbering" returned no verdict/);
     expect(reported.join()).toMatch(/calculation of "half" threw/);
   });
 

@@ -29,5 +29,5 @@ try {
   for await (const each of kept.read()) if (each.ok) titles.push(each.row.title);
   species.load(titles);
 } catch (error) {
-  notices.say((error as Error).message, "assertive");
+  notices.say((error as Error).message, "error");
 }

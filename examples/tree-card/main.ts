@@ -45,7 +45,7 @@ try {
   }
   showNew();
   if (unreadable > 0)
-    notices.say(`${unreadable} lines of ${trees.place} can't be read; they are left as they are.`, "assertive");
+    notices.say(`${unreadable} lines of ${trees.place} can't be read; they are left as they are.`, "error");
 } catch (error) {
-  notices.say((error as Error).message, "assertive");
+  notices.say((error as Error).message, "error");
 }

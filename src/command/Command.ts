@@ -1,5 +1,7 @@
-import { Calculation, platform, type SignalController, type Signal, Value } from "../engine/index.ts";
+import { because, Calculation, inOneUnit, platform, type SignalController, type Signal, Value } from "../engine/index.ts";
+import { confirmed } from "./asking.ts";
 import { notices } from "./notices.ts";
+import { readShortcuts, type Shortcut } from "./shortcut.ts";
 
 /** What a command's `run` is handed. */
 export interface RunContext {
@@ -7,36 +9,88 @@ export interface RunContext {
   readonly control?: unknown;
   /** Aborted when the command is cancelled or stopped. */
   readonly signal: Signal;
+  /**
+   * Tells how far it is.
+   *
+   * @param done - the part that is done, from 0 to 1; `undefined` when that is not known
+   * @param text - what is being done, for the person
+   */
+  readonly progress: (done: number | undefined, text?: string) => void;
 }
 
 export interface CommandOptions {
-  /** What people call it. */
-  readonly title?: string | undefined;
+  /** What people call it. A function is followed: the buttons' captions are what it gives. */
+  readonly title?: string | (() => string) | undefined;
+  /** A word for styling the buttons by `data-icon`, followed too. */
+  readonly icon?: string | (() => string) | undefined;
   /** True, or the reason why it can't run now. It is followed: buttons are right from the first moment. */
   readonly allowed?: (() => true | string) | undefined;
+  /** Whether its buttons are there at all; followed. Default: always. */
+  readonly relevant?: (() => boolean) | undefined;
+  /** What a person is asked before it runs; `undefined` asks nothing this time. */
+  readonly confirm?: string | (() => string | undefined) | undefined;
+  /** Keys that run it wherever the focus is, as `aria-keyshortcuts` writes them: `Control+Enter`, several apart by blanks. */
+  readonly keyShortcuts?: string | undefined;
   /** What it does. A text that it returns goes to the status line, and so does the message of what it throws. */
   readonly run: (context: RunContext) => string | void | Promise<string | void>;
+}
+
+/** How far a command is. */
+export interface Progress {
+  /** From 0 to 1; `undefined` when it is not known. */
+  readonly done: number | undefined;
+  readonly text: string;
 }
 
 /** What pressing a command came to; `said` is what the status line was given. */
 export type RunResult = { readonly ok: true; readonly said: string } | { readonly ok: false; readonly said: string };
 
+/** How a command is run by code. */
+export interface RunOptions {
+  /** The control that was pressed. */
+  readonly control?: unknown;
+  /** Whether the question of `confirm` has been answered already. */
+  readonly confirmed?: boolean | undefined;
+}
+
 /** Something that a button does. Make one with {@link command}. */
 export class Command {
-  readonly title: string | undefined;
-  readonly #run: CommandOptions["run"];
+  readonly shortcuts: readonly Shortcut[];
+  readonly #options: CommandOptions;
   readonly #reason: Calculation<string | undefined>;
   readonly #busy = new Value(false);
+  readonly #progress = new Value<Progress | undefined>(undefined);
   #running: Promise<RunResult> | undefined;
   #abort: SignalController | undefined;
 
-  constructor({ title, allowed, run }: CommandOptions) {
-    this.title = title;
-    this.#run = run;
-    this.#reason = new Calculation(() => {
-      const verdict = allowed?.() ?? true;
-      return verdict === true ? undefined : verdict;
-    }, title ?? "a command");
+  constructor(options: CommandOptions) {
+    this.#options = options;
+    this.shortcuts = readShortcuts(options.keyShortcuts);
+    this.#reason = new Calculation(
+      () => {
+        const verdict = options.allowed?.() ?? true;
+        return verdict === true ? undefined : verdict;
+      },
+      `whether ${this.title ?? "a command"} is allowed`,
+    );
+  }
+
+  /** What people call it, as of now. */
+  get title(): string | undefined {
+    return now(this.#options.title);
+  }
+
+  /** Whether its title follows the state, so that it is the caption of its buttons. */
+  get hasCaption(): boolean {
+    return typeof this.#options.title === "function";
+  }
+
+  get icon(): string | undefined {
+    return now(this.#options.icon);
+  }
+
+  get keyShortcuts(): string | undefined {
+    return this.#options.keyShortcuts;
   }
 
   /** Why it can't run now; `undefined` when it can. */
@@ -48,55 +102,90 @@ export class Command {
     return this.reason === undefined;
   }
 
+  /** Whether its buttons are there. */
+  get relevant(): boolean {
+    return this.#options.relevant?.() ?? true;
+  }
+
   get busy(): boolean {
     return this.#busy.read();
   }
 
+  /** How far it is, once it has told so; `undefined` when it does not run. */
+  get progress(): Progress | undefined {
+    return this.#progress.read();
+  }
+
   /** Runs it as if its button was pressed: a refused one says its reason, one that runs already goes on. */
-  run(context: { readonly control?: unknown } = {}): Promise<RunResult> {
+  run({ control, confirmed: sure = false }: RunOptions = {}): Promise<RunResult> {
     if (this.#running !== undefined) return this.#running;
     const { reason } = this;
     if (reason !== undefined) {
-      notices.say(reason, "assertive");
+      notices.say(reason, "error");
       return Promise.resolve({ ok: false, said: reason });
     }
-    this.#running = this.#start(context.control).finally(() => {
+    this.#running = this.#start(control, sure).finally(() => {
       this.#running = undefined;
       this.#abort = undefined;
+      this.#progress.write(undefined);
       this.#busy.write(false);
     });
     return this.#running;
   }
 
-  async #start(control: unknown): Promise<RunResult> {
+  async #start(control: unknown, sure: boolean): Promise<RunResult> {
     notices.clear();
-    this.#abort = platform.newController();
+    const { signal } = (this.#abort = platform.newController());
+    const question = sure ? undefined : now(this.#options.confirm);
     try {
-      const answer = this.#run({ control, signal: this.#abort.signal });
+      if (question !== undefined && !(await confirmed(question, { control, signal, yes: this.title })))
+        return { ok: false, said: "" };
+      // What it changes at once can be undone as one, under its name.
+      const answer = because({ cause: "command", control }, () =>
+        inOneUnit(
+          () => this.title ?? "",
+          () => this.#options.run({ control, signal, progress: this.#tell }),
+        ),
+      );
       if (typeof answer === "object") this.#busy.write(true);
       const said = (await answer) ?? "";
       notices.say(said);
       return { ok: true, said };
     } catch (reason) {
-      const said = reason instanceof Error ? reason.message : String(reason);
-      notices.say(said, "assertive");
+      const said = whyItFailed(reason, signal);
+      notices.say(said, "error");
       return { ok: false, said };
     }
   }
 
-  /** Aborts the run that is under way, by its signal. */
+  readonly #tell = (done: number | undefined, text = ""): void => {
+    if (this.#running === undefined || this.#abort?.signal.aborted !== false) return;
+    this.#progress.write({ done: done === undefined ? undefined : Math.min(1, Math.max(0, done)), text });
+  };
+
+  /** Cancels the run that is under way, by its signal. */
   stop(): void {
     this.#abort?.abort();
   }
 }
 
+/** What was cancelled by the person is no failure, and they know it: the platform's own words for it are not said. */
+function whyItFailed(reason: unknown, signal: Signal): string {
+  if (!(reason instanceof Error)) return String(reason);
+  return signal.aborted && reason.name === "AbortError" ? "" : reason.message;
+}
+
+const now = <T extends string | undefined>(given: T | (() => T)): T => (typeof given === "function" ? given() : given);
+
 /**
  * Declares what a button does.
  *
+ * @throws `wrongOption` for key shortcuts that are none
  * @example
  * const clear = command({
  *   title: "Clear",
  *   allowed: () => card.changed || "There is nothing to clear.",
+ *   confirm: "Clear everything that was entered?",
  *   run: () => card.revert(),
  * });
  */

@@ -1,2 +1,22 @@
-export { Command, command, type CommandOptions, type RunContext, type RunResult } from "./Command.ts";
+export {
+  type Answer,
+  ask,
+  type AskContext,
+  type Asker,
+  confirmed,
+  type Question,
+  setAsker,
+  tell,
+} from "./asking.ts";
+export {
+  Command,
+  command,
+  type CommandOptions,
+  type Progress,
+  type RunContext,
+  type RunOptions,
+  type RunResult,
+} from "./Command.ts";
 export { type Notice, Notices, notices } from "./notices.ts";
+export { isPressed, type PressedKey, readShortcuts, type Shortcut } from "./shortcut.ts";
+export { pressUndo, redoCommand, undoCommand, type Undoing } from "./undoing.ts";

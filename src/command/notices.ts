@@ -3,8 +3,8 @@ import { platform, Value } from "../engine/index.ts";
 /** A text for the status line. The same text twice is two notices. */
 export interface Notice {
   readonly text: string;
-  /** `assertive` interrupts a screen reader: for what went wrong. */
-  readonly politeness: "polite" | "assertive";
+  /** An `error` interrupts a screen reader; the others wait until it has finished. */
+  readonly severity: "information" | "warning" | "error";
   /** When it was said, in milliseconds since 1970. */
   readonly at: number;
 }
@@ -28,9 +28,9 @@ export class Notices {
   }
 
   /** Says something. A blank text says nothing. */
-  say(text: string, politeness: Notice["politeness"] = "polite"): void {
+  say(text: string, severity: Notice["severity"] = "information"): void {
     if (text === "") return;
-    const notice: Notice = { text, politeness, at: platform.now() };
+    const notice: Notice = { text, severity, at: platform.now() };
     this.#all.write([...this.#all.peek(), notice].slice(-KEPT));
     this.#latest.write(notice);
   }

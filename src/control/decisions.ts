@@ -1,4 +1,4 @@
-import { pointsInto } from "../model/index.ts";
+import { pointsInto, type Problem } from "../model/index.ts";
 
 /** What a text control knows about itself when it is about to show its field. */
 export interface TextFacts {
@@ -47,3 +47,8 @@ const spinnerKeys: Readonly<Record<string, number>> = {
   PageUp: 10,
   PageDown: -10,
 };
+
+/** The problems that a person has not been shown yet: a press that first reveals a warning stops once. */
+export function newsIn(problems: readonly Problem[], known: readonly Problem[]): readonly Problem[] {
+  return problems.filter((problem) => !known.some(({ code, pointer }) => code === problem.code && pointer === problem.pointer));
+}

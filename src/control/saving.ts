@@ -1,8 +1,9 @@
 import { notices } from "../command/index.ts";
 import type { Entry } from "../entry/index.ts";
 import { type Problem, say } from "../model/index.ts";
+import { newsIn } from "./decisions.ts";
 
-/** What a press on "save" came to, and what the toolkit is to do about it. */
+/** What a press on "save", or on what leads to the next step, came to, and what the toolkit is to do about it. */
 export type SaveOutcome =
   | { readonly what: "saved" }
   /** Put the focus on the first wrong control. */
@@ -11,15 +12,19 @@ export type SaveOutcome =
   | { readonly what: "warned"; readonly problems: readonly Problem[] }
   | { readonly what: "failed" };
 
-const isError = (problem: Problem): boolean => problem.severity === "error";
+export const isError = (problem: Problem): boolean => problem.severity === "error";
 
 /** Saves an entry as a person's press does, and tells the status line how it went. */
 export async function pressSave(entry: Entry): Promise<SaveOutcome> {
-  const known = new Set(entry.visibleProblems.map(({ code, pointer }) => `${code} ${pointer}`));
-  const problems = entry.check();
-  const news = problems.filter(({ code, pointer }) => !known.has(`${code} ${pointer}`));
-  if (!problems.some(isError) && news.length > 0) return { what: "warned", problems };
+  if (entry.readOnly) {
+    notices.say(entry.reason ?? say(entry.locale, "readOnly"), "error");
+    return { what: "failed" };
+  }
+  const known = entry.visibleProblems;
   notices.clear();
+  const problems = await entry.check();
+  const news = newsIn(problems, known);
+  if (news.length > 0 && !problems.some(isError)) return warned(entry, problems);
   const result = await entry.save();
   if (result.ok) {
     notices.say(result.said);
@@ -27,9 +32,15 @@ export async function pressSave(entry: Entry): Promise<SaveOutcome> {
   }
   const notSaved = result.problems.find((problem) => problem.code === "notSaved");
   if (notSaved !== undefined) {
-    notices.say(notSaved.message, "assertive");
+    notices.say(notSaved.message, "error");
     return { what: "failed" };
   }
-  notices.say(say(entry.locale, "problemCount", { count: result.problems.filter(isError).length }), "assertive");
+  notices.say(say(entry.locale, "problemCount", { count: result.problems.filter(isError).length }), "error");
   return { what: "refused", problems: result.problems };
+}
+
+/** Says that there is a warning, and that the next press goes on all the same. */
+export function warned(entry: Entry, problems: readonly Problem[]): SaveOutcome {
+  notices.say(say(entry.locale, "warned", { count: problems.length }), "warning");
+  return { what: "warned", problems };
 }

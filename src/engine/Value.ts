@@ -11,7 +11,7 @@ export class Value<T> extends Source implements Restorable {
    */
   constructor(
     private current: T,
-    private readonly same?: (a: T, b: T) => boolean,
+    protected readonly same?: (a: T, b: T) => boolean,
   ) {
     super();
   }

@@ -69,6 +69,9 @@ Object.assign(Target.prototype, { follows: false });
 /** What is being evaluated, and so what a read belongs to: one for all, as JavaScript runs one thing at a time. */
 export let tracker: Target | undefined = undefined;
 
+/** Whether something is being calculated or looked at, so that nothing may be written. */
+export const inCalculation = (): boolean => tracker !== undefined;
+
 export function setTracker(target: Target | undefined): void {
   tracker = target;
 }

@@ -1,9 +1,10 @@
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
 export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./Follower.ts";
-export { untracked } from "./graph.ts";
+export { inCalculation, untracked } from "./graph.ts";
+export { History, type HistoryOptions, newHistory, type Undoable, type UndoStep, type Undone } from "./History.ts";
 export { record, type Restorable } from "./journal.ts";
-export { because, type Change, changeNow } from "./passes.ts";
+export { because, type Change, changeNow, inOneUnit } from "./passes.ts";
 export { platform, type Signal, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";
 export { atEnd, type NotAPromise, refuse, transaction, type TransactionResult } from "./transaction.ts";

@@ -6,8 +6,11 @@ import { platform } from "./platform.ts";
 
 /** What brought a change about. */
 export interface Change {
-  /** `typed` by a person, set by `code`, by a `command`, taken back by `revert`, or read from where it is kept. */
-  readonly cause: "typed" | "code" | "command" | "revert" | "saved" | "stored";
+  /**
+   * `typed` by a person, set by `code`, by a `command`, taken back by `revert`, taken back or brought again by `undo`,
+   * or read from where it is kept.
+   */
+  readonly cause: "typed" | "code" | "command" | "revert" | "undo" | "saved" | "stored";
   /** The control that a person used. */
   readonly control?: unknown;
   /** The field that was changed. */
@@ -37,6 +40,44 @@ let waiting: (Waiting | undefined)[] = [];
 let spare: (Waiting | undefined)[] = [];
 let count = 0;
 let passing = false;
+
+/**
+ * Which change a write belongs to: everything of one outermost transaction, or one write by itself, together with all
+ * that followers write because of it, has one number.
+ */
+let unit = 0;
+let held = 0;
+
+/** The number of the change that a write now belongs to. A write outside transactions and passes begins one. */
+export function unitNow(): number {
+  if (level === 0 && !passing && held === 0) unit++;
+  return unit;
+}
+
+/** What the change that is being made is called, where it has a name. */
+let unitName: (() => string) | undefined;
+
+export const nameOfUnit = (): (() => string) | undefined => unitName;
+
+/** Has all writes of `work` belong to one change with a name; inside another such, to that. Not what comes after an `await`. */
+export function inOneUnit<T>(name: () => string, work: () => T): T {
+  beginUnit();
+  const outer = unitName;
+  unitName ??= name;
+  held++;
+  try {
+    return work();
+  } finally {
+    held--;
+    unitName = outer;
+    beginUnit();
+  }
+}
+
+/** To be called where an outermost transaction begins. */
+export function beginUnit(): void {
+  if (held === 0 && !passing) unit++;
+}
 
 /** Puts a follower into the pass to come. */
 export function enqueue(follower: Waiting): void {
@@ -97,7 +138,7 @@ function runAlone(follower: Waiting): void {
   if (count > 0) {
     first ??= current;
     runPasses();
-  }
+  } else if (held === 0) unit++;
 }
 
 function changed(): void {
@@ -115,6 +156,7 @@ export function runPasses(): void {
   // Nothing in a pass throws, so this needs no `finally`.
   while (count > 0 && passes++ < MOST_PASSES) onePass(change);
   passing = false;
+  if (held === 0) unit++;
   if (first !== undefined) first = undefined;
   if (count > 0) throw tooManyPasses();
 }

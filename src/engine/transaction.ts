@@ -1,7 +1,7 @@
 import { IronwoodError } from "../errors/index.ts";
 import { tracker } from "./graph.ts";
 import { enter, forget, journalMark, level, rollback } from "./journal.ts";
-import { runPasses } from "./passes.ts";
+import { beginUnit, runPasses } from "./passes.ts";
 
 /** What a transaction came to. `P` is what a refusal says, for rows a `Problem`. */
 export type TransactionResult<T, P> =
@@ -33,6 +33,7 @@ export function transaction<T, P = unknown>(work: () => T & NotAPromise<T>): Tra
     throw new IronwoodError("writeWhileCalculating", "A transaction was begun while something was being calculated");
   const start = journalMark();
   const own: Level = { refusals: undefined, checks: undefined };
+  if (level === 0) beginUnit();
   levels.push(own);
   enter(1);
   try {

@@ -71,6 +71,7 @@ export class CalculatedField<V = unknown> {
     return this.#entry.allShown ? this.problems : noProblems;
   }
 
+  readonly checking = false;
   readonly unreadable = false;
   readonly outOfDate = false;
   readonly changed = false;

@@ -1,11 +1,25 @@
-import { IronwoodError, unknownName } from "../errors/index.ts";
-import { because, platform, type Signal, type SignalController, transaction, Value } from "../engine/index.ts";
+import { IronwoodError } from "../errors/index.ts";
+import {
+  because,
+  Calculation,
+  type Change,
+  type History,
+  inOneUnit,
+  newHistory,
+  platform,
+  type Signal,
+  type SignalController,
+  transaction,
+  type Undone,
+  Value,
+} from "../engine/index.ts";
 import {
   type AnyModel,
   type DeclaredNames,
   type FieldValue,
   type GivenOf,
   type KindOf,
+  type MessageName,
   type NamesOf,
   type Problem,
   putIn,
@@ -16,6 +30,7 @@ import {
   type ValuesOf,
 } from "../model/index.ts";
 import { workOut } from "./Answer.ts";
+import { canonical, checked, knownZone, startOf } from "./beginning.ts";
 import type { CalculatedField } from "./CalculatedField.ts";
 import type { Content } from "./content.ts";
 import { EntryCore } from "./EntryCore.ts";
@@ -38,6 +53,10 @@ export interface EntryOptions<M> {
   readonly locale?: string | undefined;
   /** An IANA name, as `Europe/Berlin`: by whose clock instants are read and shown; default: the runtime's. */
   readonly timeZone?: string | undefined;
+  /** Where changes are noted to be undone; default: one of its own. Entries with the same one are undone in one order. */
+  readonly history?: History | undefined;
+  /** Whether people may only look now, or why: it is followed. Code can change everything all the same. */
+  readonly readOnly?: (() => boolean | string) | undefined;
   /** What follows a save: the entry stays as it is (the default), or a blank one begins. */
   readonly afterSave?: "stay" | "startNew" | undefined;
 }
@@ -85,7 +104,9 @@ export class Entry<M extends AnyModel = AnyModel> {
     this.#options = options;
     this.#isNew = isNew;
     this.#localeGiven = options.locale !== undefined;
-    this.core = new EntryCore(model, start, canonical(options.locale), isNew, knownZone(options.timeZone));
+    const { history = newHistory(), readOnly } = options;
+    this.core = new EntryCore(model, start, canonical(options.locale), isNew, knownZone(options.timeZone), history);
+    if (readOnly !== undefined) this.core.viewOnly = new Calculation(readOnly, "whether it can be changed");
     this.values = valuesOf(this.core) as ValuesOf<M>;
     this.fields = fieldsOf(this.core) as EntryFields<M>;
   }
@@ -127,9 +148,45 @@ export class Entry<M extends AnyModel = AnyModel> {
     return this.core.changedNames.read().length > 0;
   }
 
-  /** Whether a save is under way. */
+  /** Whether a save is under way, or the checks before it are. */
   get busy(): boolean {
     return this.#busy.read();
+  }
+
+  /** Whether a rule that asks elsewhere is being waited for. */
+  get checking(): boolean {
+    return this.core.asking.isChecking();
+  }
+
+  /** Whether people may change nothing now. */
+  get readOnly(): boolean {
+    return (this.core.viewOnly?.read() ?? false) !== false;
+  }
+
+  /** Why they may not; `undefined` where they may, or no reason was given. */
+  get reason(): string | undefined {
+    const reason = this.core.viewOnly?.read();
+    return typeof reason === "string" ? reason : undefined;
+  }
+
+  /** Where its changes are noted. */
+  get history(): History {
+    return this.core.history;
+  }
+
+  /** Takes the last change back: what was typed in one field, or what one command, transaction or revert did. */
+  undo(): Undone {
+    return this.history.undo();
+  }
+
+  /** Brings again what was taken back last. */
+  redo(): Undone {
+    return this.history.redo();
+  }
+
+  /** Whether it has somewhere to be saved. */
+  get canSave(): boolean {
+    return this.#options.save !== undefined;
   }
 
   /** How often a blank entry has begun here; for bindings, which then put the focus on the first field. */
@@ -186,10 +243,22 @@ export class Entry<M extends AnyModel = AnyModel> {
     return answer?.value as FieldValue<KindOf<M, N>> | undefined;
   }
 
-  /** Makes every problem visible. @returns what is wrong */
-  check(): readonly Problem[] {
+  /** Makes every problem visible and waits for the rules that ask elsewhere. @returns what is wrong */
+  async check(): Promise<readonly Problem[]> {
     this.core.showAll(true);
+    await this.#settled();
     return this.problems;
+  }
+
+  /** Waits for what rules that ask elsewhere say, once the rest is right. */
+  async #settled(): Promise<void> {
+    if (!this.core.asking.any || !this.valid) return;
+    this.#busy.write(true);
+    try {
+      await this.core.asking.settled();
+    } finally {
+      if (this.#saving === undefined) this.#busy.write(false);
+    }
   }
 
   /**
@@ -210,24 +279,31 @@ export class Entry<M extends AnyModel = AnyModel> {
       for (const field of this.core.inUse()) field.settle();
       this.core.showAll(true);
     });
-    const errors = this.problems.filter((problem) => problem.severity === "error");
-    if (errors.length > 0) return { ok: false, problems: this.problems };
+    const { signal } = (this.#abort = platform.newController());
+    try {
+      if (this.core.asking.any) await this.#settled();
+      if (signal.aborted) return { ok: false, problems: [this.#notSaved(signal.reason)] };
+      if (!this.valid) return { ok: false, problems: this.problems };
+      return await this.#write(signal);
+    } finally {
+      this.#abort = undefined;
+      this.#busy.write(false);
+    }
+  }
+
+  async #write(signal: Signal): Promise<SaveResult<RowOf<M>>> {
     const row = Object.freeze(this.row()) as RowOf<M>;
     const title = this.#rowTitle(row);
     if (!this.#isNew && !this.changed) return { ok: true, row, said: say(this.locale, "saved", { title }) };
     const held = new Map(this.core.inUse().map((field) => [field, field.peekContent()]));
     this.#busy.write(true);
-    this.#abort = platform.newController();
     const saved = Object.fromEntries(this.#saved());
     try {
-      const answer = await this.#options.save?.(row, { signal: this.#abort.signal });
+      const answer = await this.#options.save?.(row, { signal });
       because({ cause: "saved" }, () => transaction(() => this.#settle(saved, held)));
       return { ok: true, row, said: said(answer, title, this.locale) };
     } catch (reason) {
       return { ok: false, problems: [this.#notSaved(reason)] };
-    } finally {
-      this.#abort = undefined;
-      this.#busy.write(false);
     }
   }
 
@@ -239,8 +315,9 @@ export class Entry<M extends AnyModel = AnyModel> {
       for (const field of this.core.inUse()) field.hideProblems();
       return;
     }
-    const start = startOf(this.model, undefined);
-    this.core.setStart(start);
+    // Another row begins: taking back what was typed into the one before would bring that into this one.
+    this.history.forget(this.core);
+    this.core.setStart(startOf(this.model, undefined));
     for (const field of this.core.inUse())
       if (field.peekContent() === held.get(field)) field.startWith(this.core.startContent(field.name));
     this.#beginnings.write(this.beginnings + 1);
@@ -259,27 +336,36 @@ export class Entry<M extends AnyModel = AnyModel> {
 
   /** Goes back to what it began with or last saved, and hides problems. */
   revert(): void {
-    because({ cause: "revert" }, () =>
-      transaction(() => {
-        this.core.showAll(false);
-        for (const field of this.core.inUse()) field.revert();
-      }),
-    );
+    this.#asOne("revert", "goingBack", () => {
+      this.core.showAll(false);
+      for (const field of this.core.inUse()) field.revert();
+    });
   }
 
-  /** Begins anew: blank, with defaults; what was here is not kept. */
+  /** Begins anew: blank, with defaults. What was here can be brought back by {@link undo}. */
   startNew(): void {
-    transaction(() => {
-      this.core.setStart(startOf(this.model, undefined));
+    this.#asOne("code", "startingNew", () => {
+      this.core.holdStart(startOf(this.model, undefined));
       this.core.showAll(false);
-      for (const field of this.core.inUse()) field.startWith(this.core.startContent(field.name));
+      for (const field of this.core.inUse()) field.revert();
       this.#beginnings.write(this.beginnings + 1);
     });
   }
 
-  /** Aborts a save that is under way. */
+  #asOne(cause: Change["cause"], name: MessageName, work: () => void): void {
+    because({ cause }, () =>
+      inOneUnit(
+        () => say(this.locale, name),
+        () => transaction(work),
+      ),
+    );
+  }
+
+  /** Aborts a save and checks that are under way. */
   stop(): void {
     this.#abort?.abort();
+    this.core.asking.stop();
+    this.history.forget(this.core);
   }
 
   [Symbol.dispose](): void {
@@ -298,56 +384,6 @@ function said(answer: SaveAnswer, title: string, locale: string): string {
   return say(locale, "saved", { title });
 }
 
-function canonical(locale: string | undefined): string {
-  try {
-    return (
-      new Intl.NumberFormat(locale).resolvedOptions().locale &&
-      (locale ?? Intl.DateTimeFormat().resolvedOptions().locale)
-    );
-  } catch (cause) {
-    throw new IronwoodError("wrongOption", "The locale is not a BCP 47 tag", {
-      received: locale,
-      expected: 'a tag such as "de-DE"',
-      cause,
-    });
-  }
-}
-
-function knownZone(timeZone: string | undefined): string {
-  try {
-    return new Intl.DateTimeFormat("en", { timeZone }).resolvedOptions().timeZone;
-  } catch (cause) {
-    throw new IronwoodError("wrongOption", "The time zone is not known", {
-      received: timeZone,
-      expected: 'an IANA name such as "Europe/Berlin"',
-      cause,
-    });
-  }
-}
-
-type Given = Readonly<Record<string, unknown>>;
-
-/** What a new entry begins with: the defaults, and over them what was given; by full names. */
-function startOf(model: AnyModel, given: Given | undefined): Given {
-  return given === undefined ? model.defaults : { ...model.defaults, ...checked(model, given) };
-}
-
-function checked(model: AnyModel, given: Given, group = "", values: Record<string, unknown> = {}): Given {
-  for (const [key, value] of Object.entries(given)) {
-    const name = group === "" ? key : `${group}.${key}`;
-    if (model.isCalculated(name) || value === undefined || value === null) continue;
-    const kind = model.kindOf(name) ?? model.groups.get(name);
-    if (kind === undefined) throw unknownName("unknownField", "The field", name, model.names, "the values of an entry");
-    if (!kind.belongs(value))
-      throw new IronwoodError("wrongType", `The field "${name}" was given a value of another type`, {
-        received: value,
-        expected: kind.expects,
-      });
-    if (kind.kind === "group") checked(model, value as Given, name, values);
-    else values[name] = value;
-  }
-  return values;
-}
 
 /**
  * Begins a new row. Defaults are there from the first moment.

@@ -1,5 +1,5 @@
 import { unknownName } from "../errors/index.ts";
-import { Calculation, sameValue, Value } from "../engine/index.ts";
+import { Calculation, type History, sameValue, Value } from "../engine/index.ts";
 import {
   type AnyKind,
   type AnyModel,
@@ -11,34 +11,41 @@ import {
   type Problem,
   runOverRow,
 } from "../model/index.ts";
+import { Asking } from "./Asking.ts";
 import { CalculatedField } from "./CalculatedField.ts";
 import { type Content, contentOf, FOLLOWING } from "./content.ts";
 import { Field } from "./Field.ts";
 import { gather } from "./gather.ts";
+import { HeldStart } from "./Held.ts";
 import { Proposal } from "./Proposal.ts";
 import { ruleProblem } from "./rules.ts";
 
 export type AnyField = Field | CalculatedField;
 
-type Conditions = ReadonlyMap<string, (row: never) => boolean>;
+/** A reason is a condition that holds. */
+type Condition = boolean | string;
+type Conditions = ReadonlyMap<string, (row: never) => Condition>;
 
 /** What an entry's fields share. A field, a condition or a rule comes into being when somebody first looks at it. */
 export class EntryCore {
   #reader: object | undefined;
   readonly #fields = new Map<string, AnyField>();
-  readonly #relevance = new Map<string, Calculation<boolean>>();
-  readonly #requirement = new Map<string, Calculation<boolean>>();
-  readonly #protection = new Map<string, Calculation<boolean>>();
+  readonly #relevance = new Map<string, Calculation<Condition>>();
+  readonly #requirement = new Map<string, Calculation<Condition>>();
+  readonly #protection = new Map<string, Calculation<Condition>>();
   readonly #narrowed = new Map<string, Calculation<AnyKind>>();
   readonly #rules: readonly Calculation<readonly Problem[]>[];
   readonly #rulesAt = new Map<string, Calculation<readonly Problem[]>[]>();
-  readonly #start: Value<Readonly<Record<string, unknown>>>;
+  readonly #start: HeldStart;
+  readonly asking = new Asking(this);
   readonly #allShown = new Value(false);
   readonly #locale: Value<string>;
   #allProblems: Calculation<readonly Problem[]> | undefined;
   #visibleProblems: Calculation<readonly Problem[]> | undefined;
   #changedNames: Calculation<readonly string[]> | undefined;
   readonly #rowProblems: readonly Calculation<readonly Problem[]>[];
+  /** Whether, or why, people may change nothing at all now. */
+  viewOnly: Calculation<Condition> | undefined;
   /** Told of each field that comes into being: what shows one that nobody had looked at follows it from then on. */
   readonly whenMade = new Set<(field: Field) => void>();
 
@@ -50,8 +57,9 @@ export class EntryCore {
     readonly isNew: boolean,
     /** An IANA name; the zone by whose clock instants are read and shown. */
     readonly timeZone: string,
+    readonly history: History,
   ) {
-    this.#start = new Value(start);
+    this.#start = new HeldStart(start, sameStart, this);
     this.#locale = new Value(locale);
     this.#rules = model.parts.rules.map((rule) => ruleProblem(rule, this));
     model.parts.rules.forEach((rule, place) => {
@@ -59,6 +67,7 @@ export class EntryCore {
         this.#rulesAt.set(name, [...(this.#rulesAt.get(name) ?? []), this.#rules[place]!]);
     });
     this.#rowProblems = this.#rules.filter((_, place) => model.parts.rules[place]!.shownAt.length === 0);
+    this.asking.begin(model.parts.rules);
   }
 
   get reader(): object {
@@ -215,26 +224,40 @@ export class EntryCore {
     this.#start.write(start);
   }
 
+  /** Begins with something else, which can be taken back. */
+  holdStart(start: Readonly<Record<string, unknown>>): void {
+    this.#start.hold(start);
+  }
+
+  /** Whether a field is right but for what rules that ask elsewhere say. */
+  holdsAlone(name: string): boolean {
+    return this.field(name).problems.every(({ severity, code }) => severity !== "error" || this.asking.isCode(code));
+  }
+
   /** What is in a group is relevant only where the group is. */
   isRelevant(name: string): boolean {
     const { relevance } = this.model.parts;
     if (relevance.size === 0) return true;
     for (let each: string | undefined = name; each !== undefined; each = outerName(each))
-      if (!this.#condition(this.#relevance, relevance, each, true)) return false;
+      if (this.#condition(this.#relevance, relevance, each, true) === false) return false;
     return true;
   }
 
-  isRequired(name: string): boolean {
+  /** Whether it is required, or why. */
+  isRequired(name: string): Condition {
     return this.#condition(this.#requirement, this.model.parts.requirement, name, false);
   }
 
-  isReadOnly(name: string): boolean {
+  /** Whether people may not change it, or why: the field itself, a group that it is in, or the whole entry. */
+  isReadOnly(name: string): Condition {
     const { protection } = this.model.parts;
     const { groups } = this.model;
-    if (protection.size === 0 && groups.size === 0) return false;
-    for (let each: string | undefined = name; each !== undefined; each = outerName(each))
-      if (groups.get(each)?.options.readOnly === true || this.#condition(this.#protection, protection, each, false))
-        return true;
+    const whole = this.viewOnly?.read() ?? false;
+    if (whole !== false || (protection.size === 0 && groups.size === 0)) return whole;
+    for (let each: string | undefined = name; each !== undefined; each = outerName(each)) {
+      const own = this.#condition(this.#protection, protection, each, false);
+      if (own !== false || groups.get(each)?.options.readOnly === true) return own === false || own;
+    }
     return false;
   }
 
@@ -257,13 +280,13 @@ export class EntryCore {
       : problems.filter(({ pointer }) => pointsInto(pointer, field.pointer));
   }
 
-  #condition(made: Map<string, Calculation<boolean>>, declared: Conditions, name: string, without: boolean): boolean {
+  #condition(made: Map<string, Calculation<Condition>>, declared: Conditions, name: string, without: boolean): Condition {
     const work = declared.get(name);
     if (work === undefined) return without;
     let condition = made.get(name);
     if (condition === undefined) {
       const otherwise = without ? holdsWhenBroken : failsWhenBroken;
-      condition = new Calculation(() => runOverRow(work, this.reader, name, otherwise), `condition of ${name}`);
+      condition = new Calculation(() => runOverRow<Condition>(work, this.reader, name, otherwise), `condition of ${name}`);
       made.set(name, condition);
     }
     return condition.read();
@@ -289,8 +312,8 @@ export class EntryCore {
 
 // What depends on something that is not there yet does not hold yet; a broken condition hides nothing.
 const condition = { blank: false, code: "ruleFailed", what: "The condition of" } as const;
-const holdsWhenBroken: Otherwise<boolean> = { ...condition, broken: true };
-const failsWhenBroken: Otherwise<boolean> = { ...condition, broken: false };
+const holdsWhenBroken: Otherwise<Condition> = { ...condition, broken: true };
+const failsWhenBroken: Otherwise<Condition> = { ...condition, broken: false };
 
 const noChoices: Otherwise<readonly unknown[] | undefined> = {
   blank: [],
@@ -298,5 +321,7 @@ const noChoices: Otherwise<readonly unknown[] | undefined> = {
   code: "calculationFailed",
   what: "The choices of",
 };
+
+const sameStart = (a: object, b: object): boolean => a === b;
 
 const sameChoices = (a: AnyKind, b: AnyKind): boolean => sameValue(a.choices, b.choices);

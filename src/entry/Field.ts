@@ -2,19 +2,22 @@ import { IronwoodError, shown } from "../errors/index.ts";
 import { because, Calculation, type Change, type Follower, transaction, Value } from "../engine/index.ts";
 import { type AnyKind, type Choice, type Finding, pointerTo, type Problem, type Reading, say } from "../model/index.ts";
 import { type Answer, isOutOfDate } from "./Answer.ts";
-import { type Content, contentFrom, contentOf, FOLLOWING, sameContent } from "./content.ts";
+import { type Content, contentFrom, contentOf, FOLLOWING } from "./content.ts";
 import type { EntryCore } from "./EntryCore.ts";
 import { sameList } from "./gather.ts";
+import { HeldContent, type HoldOptions } from "./Held.ts";
 import type { Proposal } from "./Proposal.ts";
 
 const noProblems: readonly Problem[] = [];
+const grouped: HoldOptions = { grouped: true };
+const joined: HoldOptions = { joins: true };
 
 /**
  * One value of an entry, with its text and its state. Everything that is read here is followed by
  * `follow()` and by what is bound.
  */
 export class Field<V = unknown> {
-  readonly #content: Value<Content>;
+  readonly #content: HeldContent;
   #shown: Value<boolean> | undefined;
   #problems: Calculation<readonly Problem[]> | undefined;
   #answer: Value<Answer | undefined> | undefined;
@@ -31,7 +34,7 @@ export class Field<V = unknown> {
   ) {
     this.#entry = entry;
     this.#proposal = entry.newProposal(name, kind);
-    this.#content = new Value(entry.startContent(name), sameContent(kind));
+    this.#content = new HeldContent(entry.startContent(name), name, kind, entry);
   }
 
   /** Where it is in the row: a JSON Pointer (RFC 6901). */
@@ -46,6 +49,10 @@ export class Field<V = unknown> {
   }
 
   set value(value: V) {
+    this.#set(value, undefined);
+  }
+
+  #set(value: V, options: HoldOptions | undefined): void {
     const given: unknown = value ?? this.kind.empty;
     if (given !== this.kind.empty && !this.kind.belongs(given))
       throw new IronwoodError("wrongType", `The field "${this.name}" was given ${shown(given)}`, {
@@ -54,7 +61,7 @@ export class Field<V = unknown> {
       });
     const content = this.#content.peek();
     if (content !== FOLLOWING && content.unreadable === undefined && this.kind.same(content.value, given)) return;
-    this.#put(contentOf(typeof given === "number" ? given + 0 : given));
+    this.#put(contentOf(typeof given === "number" ? given + 0 : given), options);
   }
 
   /** The text to edit it with: what was typed, else the value in the entry's locale, in full and with no unit. */
@@ -106,14 +113,14 @@ export class Field<V = unknown> {
    */
   enter(text: string, change?: Partial<Change>): void {
     const content = contentFrom(text, this.#reading(text), this.kind);
-    because(this.#typed(change), () => this.#put(content));
+    because(this.#typed(change), () => this.#put(content, grouped));
   }
 
   /** Takes a value that a person chose, as {@link enter} takes a text. */
   choose(value: V, change?: Partial<Change>): void {
-    because(this.#typed(change), () => {
-      this.value = value;
-    });
+    // What is moved by steps, as a slider is dragged, is moved as one.
+    const options = this.kind.stepped === undefined || change?.control === undefined ? undefined : grouped;
+    because(this.#typed(change), () => this.#set(value, options));
   }
 
   /** What a person brings about, member by member: a spread costs as much as the rest of a key press. */
@@ -129,6 +136,7 @@ export class Field<V = unknown> {
    */
   leave(): void {
     this.settle();
+    this.#entry.history.close();
     if (this.changed) this.showProblems();
   }
 
@@ -138,8 +146,8 @@ export class Field<V = unknown> {
     if (content === FOLLOWING || content.unreadable !== undefined) return;
     const value: unknown = this.kind.tidy === undefined ? content.value : this.kind.tidy(content.value);
     const standard: unknown = this.kind.options.default;
-    if (standard !== undefined && this.kind.isBlank(value)) this.#content.write(contentOf(standard));
-    else if (value !== content.value) this.#content.write(contentOf(value));
+    if (standard !== undefined && this.kind.isBlank(value)) this.#content.hold(contentOf(standard), joined);
+    else if (value !== content.value) this.#content.hold(contentOf(value), joined);
   }
 
   /** Makes problems visible from now on. */
@@ -175,16 +183,27 @@ export class Field<V = unknown> {
     return this.unreadable || !this.kind.same(this.value, this.#entry.baseline(this.name));
   }
 
+  /** Whether a rule that asks elsewhere is being waited for, which is shown here. */
+  get checking(): boolean {
+    return this.#entry.asking.isChecking(this.name);
+  }
+
   get relevant(): boolean {
     return this.#entry.isRelevant(this.name);
   }
 
   get required(): boolean {
-    return this.kind.options.required === true || this.#entry.isRequired(this.name);
+    return this.kind.options.required === true || this.#entry.isRequired(this.name) !== false;
   }
 
   get readOnly(): boolean {
-    return this.kind.options.readOnly === true || this.#entry.isReadOnly(this.name);
+    return this.kind.options.readOnly === true || this.#entry.isReadOnly(this.name) !== false;
+  }
+
+  /** Why a person may not change it, in the words of the model; `undefined` where they may, or no reason was given. */
+  get reason(): string | undefined {
+    const reason = this.#entry.isReadOnly(this.name);
+    return typeof reason === "string" ? reason : undefined;
   }
 
   /** What people call it. */
@@ -204,7 +223,7 @@ export class Field<V = unknown> {
 
   /** Goes back to what the entry began with or last saved: a field that followed others does so again. */
   revert(): void {
-    because({ cause: "revert", field: this }, () => this.#content.write(this.#entry.startContent(this.name)));
+    because({ cause: "revert", field: this }, () => this.#content.hold(this.#entry.startContent(this.name)));
     this.hideProblems();
   }
 
@@ -213,7 +232,7 @@ export class Field<V = unknown> {
     return this.#content.peek();
   }
 
-  /** For the entry: holds something as if from the start. */
+  /** For the entry: holds something as if from the start, which is nothing to be taken back. */
   startWith(content: Content): void {
     this.#content.write(content);
     this.hideProblems();
@@ -244,7 +263,7 @@ export class Field<V = unknown> {
 
   /** For the entry: follows what others propose from now on. */
   followAgain(): void {
-    this.#content.write(FOLLOWING);
+    this.#content.hold(FOLLOWING);
   }
 
   /** For the bindings: has what runs depend on everything that its text is made from, without making it. */
@@ -259,11 +278,11 @@ export class Field<V = unknown> {
     follower.watch(this.#content, ...this.#entry.shared);
   }
 
-  #put(content: Content): void {
-    if (this.#proposal === undefined) return this.#content.write(content);
+  #put(content: Content, options?: HoldOptions): void {
+    if (this.#proposal === undefined) return this.#content.hold(content, options);
     // Both at once, so that nobody sees the two disagree.
     transaction(() => {
-      this.#content.write(content);
+      this.#content.hold(content, options);
       this.#entry.letOthersFollow(this);
     });
   }
@@ -301,14 +320,22 @@ export class Field<V = unknown> {
   #whenBlank(): readonly Problem[] {
     const { examples } = this.kind.options;
     const example = examples?.[0] === undefined ? {} : { example: this.kind.edit(examples[0], this.#entry.locale) };
-    if (this.required) return [this.#problem({ code: "valueMissing", message: this.kind.missing, facts: example })];
-    return this.#entry.rulesAt(this.name);
+    if (!this.required) return this.#entry.rulesAt(this.name);
+    const missing = this.#problem({ code: "valueMissing", message: this.kind.missing, facts: example });
+    const reason = this.kind.options.required === true ? true : this.#entry.isRequired(this.name);
+    return [typeof reason === "string" ? { ...missing, message: reason } : missing];
   }
 
   #problem({ code, message, facts, inside = "" }: Finding): Problem {
+    const own = inside === "" ? this.kind.options.messages?.[code] : undefined;
     return {
       code,
-      message: say(this.#entry.locale, message, facts),
+      message:
+        own === undefined
+          ? say(this.#entry.locale, message, facts)
+          : typeof own === "string"
+            ? own
+            : own(facts, this.#entry.locale),
       severity: "error",
       pointer: this.pointer + inside,
     };

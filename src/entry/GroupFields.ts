@@ -31,7 +31,7 @@ export class GroupFields<F = object> {
   }
 
   get readOnly(): boolean {
-    return this.#entry.isReadOnly(this.name);
+    return this.#entry.isReadOnly(this.name) !== false;
   }
 
   get changed(): boolean {

@@ -26,6 +26,9 @@ export const sameContent =
     a === b ||
     (a !== FOLLOWING &&
       b !== FOLLOWING &&
-      a.text === b.text &&
+      // Nothing typed, and a text that was typed and taken away, are the same nothing.
+      (a.text ?? "") === (b.text ?? "") &&
+      (a.text === b.text || kind.isBlank(a.value)) &&
       (a.unreadable === undefined) === (b.unreadable === undefined) &&
       kind.same(a.value, b.value));
+

@@ -1,13 +1,15 @@
 import { Calculation } from "../engine/index.ts";
 import {
+  asks,
+  nowAsks,
   type Otherwise,
   pointerTo,
   type Problem,
   reportOnce,
   type Rule,
+  type RuleContext,
   runOverRow,
   say,
-  type Verdict,
 } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
 
@@ -17,15 +19,26 @@ const noProblems: readonly Problem[] = [];
 export function ruleProblem(rule: Rule, entry: EntryCore): Calculation<readonly Problem[]> {
   return new Calculation(
     () => {
-      const verdict = judged(rule, entry.reader);
-      if (verdict === true || verdict === "") return noProblems;
-      const message = verdict === false ? messageOf(rule, entry.locale) : verdict;
-      const at = rule.shownAt[0];
-      return [{ code: rule.name, message, severity: rule.severity, pointer: at === undefined ? "" : pointerTo(at) }];
+      if (asks(rule)) return entry.asking.problemsOf(rule);
+      return problemsFrom(judged(rule, entry), rule, entry);
     },
     `rule ${rule.name}`,
     sameProblems,
   );
+}
+
+/** What a verdict comes to. One that is none is reported, and the rule is taken to hold. */
+export function problemsFrom(verdict: unknown, rule: Rule, entry: EntryCore): readonly Problem[] {
+  if (verdict === true || verdict === "") return noProblems;
+  if (verdict === false) return [problemOf(rule, messageOf(rule, entry.locale))];
+  if (typeof verdict === "string") return [problemOf(rule, verdict)];
+  reportOnce(rule, "wrongVerdict", `The rule "${rule.name}" returned no verdict`, verdict);
+  return noProblems;
+}
+
+/** A problem where the rule is shown first. */
+export function problemOf({ name, shownAt: [at], severity }: Rule, message: string): Problem {
+  return { code: name, message, severity, pointer: at === undefined ? "" : pointerTo(at) };
 }
 
 function messageOf({ message }: Rule, locale: string): string {
@@ -35,12 +48,21 @@ function messageOf({ message }: Rule, locale: string): string {
 
 const heldToHold: Otherwise<unknown> = { blank: true, broken: true, code: "ruleFailed", what: "The rule" };
 
-function judged(rule: Rule, reader: object): Verdict {
-  const verdict = runOverRow<unknown>(rule.holds, reader, rule.name, heldToHold);
-  if (typeof verdict === "boolean" || typeof verdict === "string") return verdict;
-  reportOnce(rule, "wrongVerdict", `The rule "${rule.name}" returned no verdict`, verdict);
+/** A rule that asks nobody is handed no signal. */
+const noContext = undefined as unknown as RuleContext;
+
+function judged(rule: Rule, entry: EntryCore): unknown {
+  const verdict = runOverRow<unknown>((row) => rule.holds(row, noContext), entry.reader, rule.name, heldToHold);
+  if (!isPromise(verdict)) return verdict;
+  // It was not known that it asks. From now on it is, and it is asked again in the way of those.
+  void verdict.then(undefined, () => undefined);
+  nowAsks(rule);
+  entry.asking.adopt(rule);
   return true;
 }
+
+const isPromise = (value: unknown): value is Promise<unknown> =>
+  typeof value === "object" && value !== null && typeof (value as Promise<unknown>).then === "function";
 
 const sameProblems = (a: readonly Problem[], b: readonly Problem[]): boolean =>
   a.length === b.length &&

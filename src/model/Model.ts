@@ -4,7 +4,7 @@ import { type AnyKind } from "./kinds/kind.ts";
 import { titleFrom, whyRefused } from "./names.ts";
 import { flattened } from "./nesting.ts";
 import { problemCodes } from "./problem.ts";
-import type { Rule, RuleOptions } from "./rule.ts";
+import { newRule, type Rule, type RuleOptions } from "./rule.ts";
 import type { CompleteRow, Fields, GivenRow, InProgress, KindAt, PathsOf, ReadRow, ValueOf } from "./types.ts";
 
 /** Options of {@link model}. */
@@ -15,7 +15,7 @@ export interface ModelOptions<Name> {
 }
 
 type Work = (row: never) => unknown;
-type Condition = (row: never) => boolean;
+type Condition = (row: never) => boolean | string;
 
 /** Everything a model says, in a form that can be copied. */
 interface Parts {
@@ -150,24 +150,28 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
     return this.with({ relevance: added(this.parts.relevance, conditions as unknown as Record<string, Condition>) });
   }
 
-  /** Makes fields required in some cases. @example treeCard.required({ notes: (t) => t.condition === 3 }) */
-  required<N extends PathsOf<F>>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
-    F,
-    C,
-    R
-  > {
+  /**
+   * Makes fields required in some cases: `true`, or the reason, which is then the message where one is missing.
+   *
+   * @example treeCard.required({ notes: (t) => t.condition === 3 && "Say what is wrong with a failing tree." })
+   */
+  required<N extends PathsOf<F>>(conditions: {
+    readonly [K in N]: (row: ReadRow<F, C, R>) => boolean | string;
+  }): Model<F, C, R> {
     this.known(Object.keys(conditions), ".required()");
     return this.with({
       requirement: added(this.parts.requirement, conditions as unknown as Record<string, Condition>),
     });
   }
 
-  /** Lets people not change fields in some cases; code still can. @example treeCard.readOnly({ species: (t) => t.fenced }) */
-  readOnly<N extends PathsOf<F>>(conditions: { readonly [K in N]: (row: ReadRow<F, C, R>) => boolean }): Model<
-    F,
-    C,
-    R
-  > {
+  /**
+   * Lets people not change fields in some cases: `true`, or the reason, which the control then gives. Code still can.
+   *
+   * @example treeCard.readOnly({ species: (t) => t.fenced && "A fenced tree keeps its species." })
+   */
+  readOnly<N extends PathsOf<F>>(conditions: {
+    readonly [K in N]: (row: ReadRow<F, C, R>) => boolean | string;
+  }): Model<F, C, R> {
     this.known(Object.keys(conditions), ".readOnly()");
     return this.with({ protection: added(this.parts.protection, conditions as unknown as Record<string, Condition>) });
   }
@@ -180,9 +184,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
   rule(name: string, options: RuleOptions<ReadRow<F, C, R>, PathsOf<F> | (keyof C & string)>): Model<F, C, R> {
     if (this.parts.rules.some((rule) => rule.name === name)) throw nameTaken(name, "a rule");
     if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
-    const { shownAt = [], holds, message, severity = "error" } = options;
-    this.known(shownAt, `.rule("${name}")`);
-    const rule: Rule = { name, shownAt, holds: holds, message, severity };
+    const rule = newRule(name, options);
+    this.known(rule.shownAt, `.rule("${name}")`);
     return this.with({ rules: [...this.parts.rules, rule] });
   }
 

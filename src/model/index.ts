@@ -59,6 +59,6 @@ export {
 } from "./problem.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts";
-export type { Rule, RuleOptions, Verdict } from "./rule.ts";
+export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";

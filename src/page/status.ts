@@ -10,11 +10,11 @@ export function bindStatus(element: HTMLElement): Stoppable {
   const showing = mirror(() => {
     const { latest } = notices;
     platform.cancel(timer);
-    element.dataset["politeness"] = latest?.politeness ?? "";
+    element.dataset["severity"] = latest?.severity ?? "";
     if (latest === undefined) return element.replaceChildren();
     // A new text node is announced even when its text is the same.
     element.replaceChildren(element.ownerDocument.createTextNode(latest.text));
-    element.ariaLive = latest.politeness;
+    element.ariaLive = latest.severity === "error" ? "assertive" : "polite";
     timer = platform.after(readingTime(latest.text), () => notices.clear());
   }, "the status line");
   return {

@@ -37,7 +37,7 @@ export function rowsService<M extends AnyModel>(
     const body: unknown = await context.req.json().catch(() => undefined);
     const reading = fromJson(model, body);
     if (!reading.ok) return problemDocument(422, "The row can't be read.", reading.problems);
-    const problems = newEntry(model, { values: reading.row as unknown as GivenOf<M>, locale: "en" }).check();
+    const problems = await newEntry(model, { values: reading.row as unknown as GivenOf<M>, locale: "en" }).check();
     if (problems.some((problem) => problem.severity === "error"))
       return problemDocument(422, "The row is not right.", problems);
     const receipt = await store.append(reading.row, { signal: context.req.raw.signal });

@@ -1,7 +1,10 @@
 import type { Signal } from "../../engine/index.ts";
 import { IronwoodError, shown, unknownName } from "../../errors/index.ts";
-import type { ProblemCode } from "../problem.ts";
+import { type ProblemCode, problemCodes } from "../problem.ts";
 import type { MessageFacts, MessageName } from "../words.ts";
+
+/** Words of a field's own: a text, or what makes one from the parts of the message and the reader's locale. */
+export type Messages = Partial<Readonly<Record<ProblemCode, string | ((facts: MessageFacts, locale: string) => string)>>>;
 
 /** What every kind may say about itself; the words are JSON Schema's, `required` is HTML's, one for each field. */
 export interface CommonOptions<V> {
@@ -19,6 +22,8 @@ export interface CommonOptions<V> {
   readonly readOnly?: boolean | undefined;
   /** Whether it is a secret, which appears in no draft, log or explanation. */
   readonly writeOnly?: boolean | undefined;
+  /** What is said instead of the library's words, by the code of the problem. */
+  readonly messages?: Messages | undefined;
   /** `false` for a value of the window only, as a mode or a filter: bound and checked as others, in no row, never a change. */
   readonly saved?: boolean | undefined;
 }
@@ -162,6 +167,7 @@ const commonNames = [
   "placeholder",
   "readOnly",
   "writeOnly",
+  "messages",
   "saved",
 ];
 
@@ -172,6 +178,9 @@ export function checkOptions(kind: AnyKind, names: readonly string[]): void {
   for (const name of Object.keys(options)) {
     if (!known.includes(name)) throw unknownName("unknownOption", `The option of ${kind.kind}()`, name, known);
   }
+  for (const code of Object.keys(kind.options.messages ?? {}))
+    if (!(problemCodes as readonly string[]).includes(code))
+      throw unknownName("unknownOption", `The code in messages of ${kind.kind}()`, code, problemCodes);
   for (const [name, value] of [
     ["default", kind.options.default],
     ...((kind.options.examples ?? []) as readonly unknown[]).map((each) => ["examples", each]),

@@ -99,7 +99,7 @@ export class Combo {
         (reason: unknown) => {
           if (asking.signal.aborted) return;
           this.close();
-          notices.say(reason instanceof Error ? reason.message : String(reason), "assertive");
+          notices.say(reason instanceof Error ? reason.message : String(reason), "error");
         },
       );
     });
@@ -180,7 +180,7 @@ export class Combo {
       if (this.#control.element.value !== typed) return;
       this.#control.choose(added.value, this.#control.element);
       this.#control.write(this.#control.focused ? this.#control.field.text : this.#control.field.display);
-    } else notices.say(this.#whyNotAdded(added.why, added.reason ?? "", typed), "assertive");
+    } else notices.say(this.#whyNotAdded(added.why, added.reason ?? "", typed), "error");
   }
 
   #whyNotAdded(why: "valueMissing" | "duplicate" | "notSaved", reason: string, typed: string): string {

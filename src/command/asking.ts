@@ -1,0 +1,89 @@
+import { IronwoodError } from "../errors/index.ts";
+import type { Signal } from "../engine/index.ts";
+
+/** One answer that can be given. */
+export interface Answer {
+  readonly value: string;
+  readonly title: string;
+}
+
+/** What a person is asked. */
+export interface Question {
+  readonly text: string;
+  /** What can be answered, the one that does what was wanted first; without any, one button that says it was read. */
+  readonly answers?: readonly Answer[] | undefined;
+  /** What stands above the text. */
+  readonly title?: string | undefined;
+}
+
+/** Where a question comes from. */
+export interface AskContext {
+  /** The control that was pressed: it tells in which window to ask. */
+  readonly control?: unknown;
+  /** Takes the question away; it is then as good as not answered. */
+  readonly signal?: Signal | undefined;
+}
+
+/** What puts questions before a person: a page does it in a dialog, a terminal in a line. */
+export interface Asker {
+  /** @returns the value of the answer; `undefined` when the person went away without one. */
+  ask(question: Question, context: AskContext): Promise<string | undefined>;
+  /** The words for an answer that the question does not name. */
+  word(name: "yes" | "no" | "ok"): string;
+}
+
+let asker: Asker | undefined;
+
+/** Says who asks from now on. A bound page does so by itself. @returns who asked before */
+export function setAsker(next: Asker | undefined): Asker | undefined {
+  const before = asker;
+  asker = next;
+  return before;
+}
+
+function askerNow(question: string): Asker {
+  if (asker !== undefined) return asker;
+  throw new IronwoodError("noAsker", `Nobody is there to ask "${question}"`, {
+    expected: "a bound page, setAsker(…), or run({ confirmed: true })",
+  });
+}
+
+/**
+ * Asks a person to choose one of several answers.
+ *
+ * @param answers - the values with what stands on their buttons; the first does what was wanted
+ * @returns the answer that was chosen; `undefined` when the person left without one, as by Escape
+ * @throws `noAsker` when no page is bound and no {@link setAsker} was called
+ * @example
+ * const answer = await ask("The card has changes.", { save: "Save", leave: "Leave", stay: "Stay here" });
+ */
+export async function ask<A extends string>(
+  text: string,
+  answers: Readonly<Record<A, string>>,
+  { title, ...context }: AskContext & { readonly title?: string | undefined } = {},
+): Promise<A | undefined> {
+  const listed = Object.entries<string>(answers).map(([value, caption]) => ({ value, title: caption }));
+  return (await askerNow(text).ask({ text, title, answers: listed }, context)) as A | undefined;
+}
+
+/** Asks for a yes. @param yes - what stands on its button; default: "Yes" @throws `noAsker` */
+export async function confirmed(
+  text: string,
+  { yes, ...context }: AskContext & { readonly yes?: string | undefined } = {},
+): Promise<boolean> {
+  const who = askerNow(text);
+  const answers = [
+    { value: "yes", title: yes ?? who.word("yes") },
+    { value: "no", title: who.word("no") },
+  ];
+  return (await who.ask({ text, answers }, context)) === "yes";
+}
+
+/** Shows a message until it was read. @throws `noAsker` */
+export async function tell(
+  text: string,
+  { title, ...context }: AskContext & { readonly title?: string | undefined } = {},
+): Promise<void> {
+  const who = askerNow(text);
+  await who.ask({ text, title, answers: [{ value: "ok", title: who.word("ok") }] }, context);
+}

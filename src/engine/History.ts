@@ -1,0 +1,239 @@
+import { IronwoodError, shown } from "../errors/index.ts";
+import { level, record, type Restorable } from "./journal.ts";
+import { because, nameOfUnit, unitNow } from "./passes.ts";
+import { platform } from "./platform.ts";
+import { transaction } from "./transaction.ts";
+import { Value } from "./Value.ts";
+
+/** What can be taken back: it notes each of its changes in a {@link History} before it makes it. */
+export interface Undoable {
+  /** What it belongs to, as an entry: {@link History.forget} drops all steps of one owner. */
+  readonly owner: object;
+  /** What people call it; blank for what has no name of its own. */
+  readonly title: string;
+  /** Whether it still holds what a change made of it. */
+  holds(content: unknown): boolean;
+  /** Puts a content back, with no note in the history. */
+  putBack(content: unknown): void;
+  isSame(a: unknown, b: unknown): boolean;
+}
+
+interface Kept {
+  readonly before: unknown;
+  readonly after: unknown;
+}
+
+interface Step {
+  unit: number;
+  readonly name: (() => string) | undefined;
+  /** What may still be added to it, and until when: typing in one field. */
+  group: unknown;
+  at: number;
+  readonly changes: Map<Undoable, Kept>;
+  /** What could be done again until it was done. */
+  readonly ended: Step[];
+}
+
+/** One thing that can be undone, or done again. */
+export interface UndoStep {
+  /** What did it, as a command; `undefined` for changes that a person made field by field. */
+  readonly name: string | undefined;
+  /** What people call that which it changed. */
+  readonly titles: readonly string[];
+}
+
+/** What an undo came to. What has been changed elsewhere since is in `skipped`, by its title, and stays as it is. */
+export type Undone =
+  { readonly ok: true; readonly step: UndoStep; readonly skipped: readonly string[] } | { readonly ok: false };
+
+export interface HistoryOptions {
+  /** How many steps are kept; the oldest go first. Default: 1,000. */
+  readonly maxItems?: number | undefined;
+}
+
+/** Typing in one field is one step, until it is left or there was no key for so many milliseconds. */
+const PAUSE = 1000;
+
+/**
+ * What was changed, step by step, to be taken back and brought again. Each entry has one of its own unless several are
+ * given the same: then a step is undone in the order in which it was done, whichever of them it was in.
+ */
+export class History implements Restorable {
+  #done: Step[] = [];
+  #undone: Step[] = [];
+  #walking = false;
+  readonly #maxItems: number;
+  /** What shows whether there is something to undo follows this. */
+  readonly #version = new Value(0);
+
+  constructor({ maxItems = 1000 }: HistoryOptions = {}) {
+    if (!Number.isInteger(maxItems) || maxItems < 0)
+      throw new IronwoodError("wrongOption", `A history was given maxItems ${shown(maxItems)}`, {
+        expected: "a whole number of steps, 0 or more",
+      });
+    this.#maxItems = maxItems;
+  }
+
+  /** What {@link undo} would take back; `undefined` when there is nothing. */
+  get undoes(): UndoStep | undefined {
+    this.#version.read();
+    return factsOf(this.#done.at(-1));
+  }
+
+  /** What {@link redo} would bring again; `undefined` when there is nothing. */
+  get redoes(): UndoStep | undefined {
+    this.#version.read();
+    return factsOf(this.#undone.at(-1));
+  }
+
+  /** Takes the last step back. Followers see it as one change, with the cause `undo`. */
+  undo(): Undone {
+    return this.#walk(this.#done, this.#undone, "before");
+  }
+
+  /** Brings the step again that was taken back last. A new change ends what can be brought again. */
+  redo(): Undone {
+    return this.#walk(this.#undone, this.#done, "after");
+  }
+
+  /** Nothing is added to the last step any more: its field was left. */
+  close(): void {
+    const last = this.#done.at(-1);
+    if (last !== undefined) last.group = undefined;
+  }
+
+  /** Drops what belongs to an owner: it is another row now, or is gone. */
+  forget(owner: object): void {
+    const kept = (step: Step): boolean => {
+      for (const cell of step.changes.keys()) if (cell.owner === owner) step.changes.delete(cell);
+      return step.changes.size > 0;
+    };
+    this.#done = this.#done.filter(kept);
+    this.#undone = this.#undone.filter(kept);
+    this.#told();
+  }
+
+  /**
+   * For what can be undone: to be called before each change.
+   *
+   * @param group - changes with the same group are one step as long as they come within a second
+   * @param joins - whether it is part of the last step of its group however late it comes
+   */
+  note(cell: Undoable, before: unknown, after: unknown, group?: unknown, joins = false): void {
+    if (this.#walking || this.#maxItems === 0) return;
+    const unit = unitNow();
+    const last = this.#done.at(-1);
+    if (last !== undefined && this.#belongs(last, unit, group, joins)) return this.#add(last, unit, cell, before, after);
+    const undone = this.#undone;
+    const step: Step = { unit, name: nameOfUnit(), group, at: platform.now(), changes: new Map(), ended: undone };
+    step.changes.set(cell, { before, after });
+    if (this.#done.length >= this.#maxItems) this.#done.shift();
+    this.#done.push(step);
+    if (undone.length > 0) this.#undone = [];
+    if (level > 0)
+      record(this, () => {
+        this.#take(step);
+        this.#undone = undone;
+      });
+  }
+
+  /** For what can be undone: to be called after a change that was noted. */
+  noted(): void {
+    if (!this.#walking) this.#told();
+  }
+
+  #belongs(last: Step, unit: number, group: unknown, joins: boolean): boolean {
+    if (last.unit === unit) return true;
+    if (group === undefined || last.group !== group || this.#undone.length > 0) return false;
+    return joins || platform.now() - last.at < PAUSE;
+  }
+
+  /** Adds a change to a step. What is again as it was is no change, and a step without changes is none. */
+  #add(step: Step, unit: number, cell: Undoable, before: unknown, after: unknown): void {
+    const was = step.changes.get(cell);
+    const { at, unit: unitBefore } = step;
+    const first = was === undefined ? before : was.before;
+    if (cell.isSame(first, after)) step.changes.delete(cell);
+    else step.changes.set(cell, { before: first, after });
+    step.at = platform.now();
+    step.unit = unit;
+    const gone = step.changes.size === 0;
+    if (gone) {
+      this.#take(step);
+      this.#undone = step.ended;
+    }
+    if (level > 0)
+      record(this, () => {
+        if (was === undefined) step.changes.delete(cell);
+        else step.changes.set(cell, was);
+        step.at = at;
+        step.unit = unitBefore;
+        if (!gone) return;
+        this.#done.push(step);
+        this.#undone = [];
+      });
+  }
+
+  #take(step: Step): void {
+    const at = this.#done.lastIndexOf(step);
+    if (at >= 0) this.#done.splice(at, 1);
+  }
+
+  #walk(from: Step[], to: Step[], side: keyof Kept): Undone {
+    const step = from.at(-1);
+    if (step === undefined) return { ok: false };
+    const skipped: string[] = [];
+    const walking = this.#walking;
+    this.#walking = true;
+    try {
+      because({ cause: "undo" }, () =>
+        transaction(() => {
+          record(this, () => {
+            to.pop();
+            from.push(step);
+          });
+          from.pop();
+          step.group = undefined;
+          to.push(step);
+          for (const [cell, kept] of step.changes)
+            if (cell.holds(side === "before" ? kept.after : kept.before)) cell.putBack(kept[side]);
+            else skipped.push(cell.title);
+          this.#told();
+        }),
+      );
+    } finally {
+      this.#walking = walking;
+    }
+    return { ok: true, step: factsOf(step)!, skipped };
+  }
+
+  #told(): void {
+    this.#version.write(this.#version.peek() + 1);
+  }
+
+  /** For the journal: a note is taken back by what was written down with it. */
+  restore(takeBack: unknown): undefined {
+    (takeBack as () => void)();
+    return undefined;
+  }
+}
+
+function factsOf(step: Step | undefined): UndoStep | undefined {
+  if (step === undefined) return undefined;
+  const titles = [...step.changes.keys()].map((cell) => cell.title).filter((title) => title !== "");
+  const name = step.name?.();
+  return { name: name === "" ? undefined : name, titles: [...new Set(titles)] };
+}
+
+/**
+ * Begins a history that several entries share.
+ *
+ * @throws `wrongOption` when `maxItems` is no whole number
+ * @example
+ * const history = newHistory();
+ * const site = newEntry(siteModel, { history });
+ * const order = newEntry(orderModel, { history });
+ */
+export function newHistory(options: HistoryOptions = {}): History {
+  return new History(options);
+}

@@ -1,0 +1,74 @@
+import { platform, Value } from "../engine/index.ts";
+import { asks, type Problem, type Rule } from "../model/index.ts";
+import { AskingRule } from "./AskingRule.ts";
+import type { EntryCore } from "./EntryCore.ts";
+
+const noProblems: readonly Problem[] = [];
+
+/** The rules of an entry that ask elsewhere. */
+export class Asking {
+  #rules: readonly AskingRule[] = [];
+  /** Grows when a rule turns out to ask. */
+  readonly #count = new Value(0);
+  #stopped = false;
+
+  constructor(private readonly entry: EntryCore) {}
+
+  /** Whether there are any. */
+  get any(): boolean {
+    return this.#rules.length > 0;
+  }
+
+  /** To be called once the entry is there. */
+  begin(rules: readonly Rule[]): void {
+    for (const rule of rules) if (asks(rule)) this.#begin(rule);
+  }
+
+  /** A rule turned out to ask while something was being calculated. */
+  adopt(rule: Rule): void {
+    platform.soon(() => {
+      if (!this.#rules.some((each) => each.rule === rule)) this.#begin(rule);
+    });
+  }
+
+  #begin(rule: Rule): void {
+    if (this.#stopped) return;
+    this.#rules = [...this.#rules, new AskingRule(rule, this.entry)];
+    this.#count.write(this.#rules.length);
+  }
+
+  problemsOf(rule: Rule): readonly Problem[] {
+    this.#count.read();
+    return this.#rules.find((each) => each.rule === rule)?.problems ?? noProblems;
+  }
+
+  /** Whether a code is that of a rule that asks, or of its failure. */
+  isCode(code: string): boolean {
+    return code === "checkFailed" || this.#rules.some(({ rule }) => rule.name === code);
+  }
+
+  /** Whether one of them is being waited for; of those that are shown at a field, if it is named. */
+  isChecking(name?: string): boolean {
+    this.#count.read();
+    for (const each of this.#rules)
+      if ((name === undefined || each.rule.shownAt.includes(name)) && each.checking) return true;
+    return false;
+  }
+
+  /**
+   * Waits for the verdicts on what is there now, also when it changes meanwhile.
+   *
+   * @param names - only of rules that are shown at one of these fields
+   */
+  async settled(names?: readonly string[]): Promise<void> {
+    const rules = this.#rules.filter(
+      ({ rule }) => names === undefined || rule.shownAt.some((name) => names.includes(name)),
+    );
+    await Promise.all(rules.map((rule) => rule.settled()));
+  }
+
+  stop(): void {
+    this.#stopped = true;
+    for (const rule of this.#rules) rule.stop();
+  }
+}

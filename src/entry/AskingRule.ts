@@ -1,0 +1,156 @@
+import { because, Follower, platform, sameValue, type SignalController, Value } from "../engine/index.ts";
+import { BLANK, newReader, type Problem, type Rule, say } from "../model/index.ts";
+import type { EntryCore } from "./EntryCore.ts";
+import { problemOf, problemsFrom } from "./rules.ts";
+
+interface State {
+  readonly checking: boolean;
+  readonly problems: readonly Problem[];
+}
+
+const resting: State = { checking: false, problems: [] };
+const checking: State = { checking: true, problems: [] };
+
+/** What there is to do: nothing, or a number that is another one for other values. */
+const NOTHING = 0;
+
+/**
+ * A rule that asks elsewhere, over one entry. It is asked when what it reads has been quiet for a while; an answer for
+ * values that have changed since is dropped, and whoever gives it is told by its signal.
+ */
+export class AskingRule {
+  readonly #state = new Value<State>(resting);
+  /** What was read for the verdict that there is or that is being waited for. */
+  #read = new Map<string, unknown>();
+  readonly #readMore = new Value(0);
+  #turn = 1;
+  #controller: SignalController | undefined;
+  #timer: unknown;
+  #failed = false;
+  #waiting: (() => void)[] = [];
+  readonly #follower: Follower<number>;
+
+  constructor(
+    readonly rule: Rule,
+    private readonly entry: EntryCore,
+  ) {
+    this.#follower = new Follower(
+      () => this.#look(),
+      (turn) => this.#turnTo(turn),
+      `rule ${rule.name}`,
+    );
+    if (this.#look() !== NOTHING) this.#begin();
+  }
+
+  get checking(): boolean {
+    return this.#state.read().checking;
+  }
+
+  get problems(): readonly Problem[] {
+    return this.#state.read().problems;
+  }
+
+  /** Waits for the verdict, asking at once; one that could not be had is asked for again. */
+  settled(): Promise<void> {
+    if (this.#failed) this.#begin();
+    if (!this.#state.peek().checking) return Promise.resolve();
+    const waiting = new Promise<void>((done) => this.#waiting.push(done));
+    if (this.#controller === undefined) this.#ask();
+    return waiting;
+  }
+
+  stop(): void {
+    this.#follower.stop();
+    this.#end(resting);
+  }
+
+  /** Whether there is something new to ask about. Of what it reads it needs to know only whether it is another. */
+  #look(): number {
+    this.#readMore.read();
+    const { entry, rule } = this;
+    if (!entry.isNew && entry.changedNames.read().length === 0) return NOTHING;
+    if (rule.shownAt.length > 0 && !rule.shownAt.some((name) => entry.isRelevant(name))) return NOTHING;
+    for (const name of new Set([...rule.shownAt, ...this.#read.keys()])) if (!entry.holdsAlone(name)) return NOTHING;
+    for (const [name, value] of this.#read) if (!sameValue(value, this.#valueOf(name))) return ++this.#turn;
+    return this.#turn;
+  }
+
+  #valueOf(name: string): unknown {
+    try {
+      return this.entry.readForRule(name);
+    } catch (reason) {
+      if (reason === BLANK) return BLANK;
+      throw reason;
+    }
+  }
+
+  #turnTo(turn: number): void {
+    if (turn === NOTHING) this.#end(resting);
+    else this.#begin();
+  }
+
+  /** Waits until it is quiet, unless somebody waits for the verdict. */
+  #begin(): void {
+    this.#end(checking);
+    this.#read = new Map(this.rule.shownAt.map((name) => [name, this.#valueOf(name)]));
+    this.#lookAtMore();
+    if (this.#waiting.length > 0) this.#ask();
+    else this.#timer = platform.after(this.rule.quiet, () => this.#ask());
+  }
+
+  #ask(): void {
+    platform.cancel(this.#timer);
+    const { rule, entry } = this;
+    const controller = (this.#controller = platform.newController());
+    const current = (): boolean => this.#controller === controller;
+    const read = this.#read;
+    const reader = newReader(entry.model, (name) => {
+      const value = this.#valueOf(name);
+      if (!read.has(name)) {
+        read.set(name, value);
+        if (current()) this.#lookAtMore();
+      }
+      if (value === BLANK) throw BLANK;
+      return value;
+    });
+    this.#timer = platform.after(rule.timeout, () => {
+      const reason = say(entry.locale, "noAnswer", { count: Math.round(rule.timeout / 100) / 10 });
+      if (current()) this.#fail(reason);
+    });
+    void new Promise((answer) => answer(rule.holds(reader as never, { signal: controller.signal }))).then(
+      (verdict) => current() && this.#end({ checking: false, problems: problemsFrom(verdict, rule, entry) }),
+      (reason: unknown) => {
+        if (!current()) return;
+        // It ended at the first read of something that is missing: as with any rule, that has a problem of its own.
+        if (reason === BLANK) this.#end(resting);
+        else this.#fail(reason instanceof Error ? reason.message : String(reason));
+      },
+    );
+  }
+
+  /** Has it look again, at what is read now. */
+  #lookAtMore(): void {
+    this.#readMore.write(this.#readMore.peek() + 1);
+  }
+
+  #fail(because: string): void {
+    const reason = /[.!?]$/.test(because) ? because : `${because}.`;
+    const message = say(this.entry.locale, "checkFailed", { reason });
+    this.#end({
+      checking: false,
+      problems: [{ ...problemOf(this.rule, message), code: "checkFailed", severity: "warning" }],
+    });
+    this.#failed = true;
+  }
+
+  /** Whoever is still asked is told that nobody waits any more. */
+  #end(state: State): void {
+    platform.cancel(this.#timer);
+    this.#controller?.abort();
+    this.#controller = undefined;
+    this.#failed = false;
+    because({ cause: "code" }, () => this.#state.write(state));
+    if (state.checking) return;
+    for (const done of this.#waiting.splice(0)) done();
+  }
+}

@@ -1,0 +1,18 @@
+/** Random choices that a seed repeats. */
+export interface Seeded {
+  readonly seed: number;
+  /** A whole number from 0 to below a limit. */
+  below(limit: number): number;
+  pick<T>(list: readonly T[]): T;
+}
+
+export function seeded(seed: number): Seeded {
+  let state = seed >>> 0;
+  const below = (limit: number): number => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
+    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
+    return Math.floor((((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32) * limit);
+  };
+  return { seed, below, pick: (list) => list[below(list.length)]! };
+}
