@@ -2,4 +2,10 @@ export function buildExamples(): Promise<void>;
 export function startDemo(options: {
   folder: string;
   port?: number;
-}): Promise<{ address: string; file: string; stop(): Promise<void> }>;
+}): Promise<{
+  address: string;
+  file: string;
+  /** The stand-in for the registry of plots: what it was asked. */
+  registry: { readonly asked: readonly { readonly plot: string; readonly aborted: boolean }[] };
+  stop(): Promise<void>;
+}>;

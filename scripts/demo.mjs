@@ -9,6 +9,7 @@ import { createJiti } from "jiti";
 import { build } from "vite";
 import { fileStore } from "ironwood/files";
 import { rowsService } from "ironwood/serve";
+import { plotRegistry } from "./plotRegistry.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
 const pages = join(top, ".cache/examples");
@@ -47,6 +48,9 @@ export async function startDemo({ port = 0, folder }) {
   };
   await loadSpecies();
   const label = treeLabel(species);
+  const { siteSurvey } = await load.import("../examples/site-survey/survey.ts");
+  const registry = plotRegistry();
+  const survey = siteSurvey(registry);
   const file = join(folder, "trees.ndjson");
   const app = new Hono();
   app.use(async (context, next) => {
@@ -61,6 +65,8 @@ export async function startDemo({ port = 0, folder }) {
     await loadSpecies();
   });
   app.route("/service/species", rowsService(kept, speciesKept));
+  app.route("/service/surveys", rowsService(fileStore(join(folder, "surveys.ndjson"), survey), survey));
+  app.route("/service/plots", registry.service);
   app.get("/", (context) => context.redirect("/tree-card/"));
   app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));
   return new Promise((resolve, reject) => {
@@ -68,6 +74,7 @@ export async function startDemo({ port = 0, folder }) {
       resolve({
         address: `http://127.0.0.1:${info.port}`,
         file,
+        registry,
         stop: () => new Promise((done) => (server.closeAllConnections(), server.close(done))),
       }),
     );

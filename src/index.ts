@@ -80,6 +80,13 @@ export {
   newEntry,
   type SaveAnswer,
   type SaveResult,
+  type StepOptions,
+  type StepResult,
+  type Steps,
+  steps,
+  type StepState,
+  type SummaryItem,
+  type SummaryPart,
 } from "./entry/index.ts";
 export {
   type Answer,
@@ -102,4 +109,5 @@ export {
   tell,
   undoCommand,
 } from "./command/index.ts";
-export { attachControl, type Attached, type Control, type ControlState } from "./control/index.ts";
+export { explain, type Explainable, type Explanation } from "./inspect/index.ts";
+export { attachControl, type Attached, type Control, type ControlState, mayLeave } from "./control/index.ts";

@@ -284,9 +284,9 @@ describe("for people", () => {
 
   test("a press with nothing to undo says so", () => {
     const card = newEntry(treeCard, { locale: "en" });
-    expect(pressUndo(card, "undo")).toBe(false);
+    expect(pressUndo(card, "undo").ok).toBe(false);
     expect(notices.latest?.text).toBe("There is nothing to undo.");
-    expect(pressUndo(card, "redo")).toBe(false);
+    expect(pressUndo(card, "redo").ok).toBe(false);
     expect(notices.latest?.text).toBe("There is nothing to do again.");
   });
 });

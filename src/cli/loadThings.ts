@@ -9,6 +9,8 @@ import { CallError } from "./CallError.ts";
 export interface LoadedThings {
   readonly models: Map<string, AnyModel>;
   readonly commands: string[];
+  /** The names of the steps of forms in pages. */
+  readonly steps: Map<string, readonly string[]>;
 }
 
 /** Refuses a path that leads to no file, and says which is near. */
@@ -31,14 +33,15 @@ function filesIn(folder: string): string[] {
   }
 }
 
-/** Loads modules, in TypeScript or JavaScript, and finds the models, entries and commands that they export. */
+/** Loads modules, in TypeScript or JavaScript, and finds the models, entries, commands and steps that they export. */
 export async function loadThings(paths: readonly string[]): Promise<LoadedThings> {
-  const things: LoadedThings = { models: new Map(), commands: [] };
+  const things: LoadedThings = { models: new Map(), commands: [], steps: new Map() };
   for (const path of paths) {
     for (const [name, thing] of Object.entries(await loadModule(path))) {
       const model = modelOf(thing);
       if (model !== undefined) things.models.set(name, model);
       else if (isCommand(thing)) things.commands.push(name);
+      else if (isSteps(thing)) things.steps.set(name, thing.names);
     }
   }
   if (things.models.size === 0) throw new CallError(`${paths.join(", ")} exports no model and no entry.`);
@@ -67,6 +70,9 @@ const isModel = (thing: unknown): thing is AnyModel =>
   "parts" in thing &&
   "names" in thing &&
   typeof (thing as AnyModel).kindOf === "function";
+
+const isSteps = (thing: unknown): thing is { readonly names: readonly string[] } =>
+  typeof thing === "object" && thing !== null && "names" in thing && "fieldsOf" in thing && "current" in thing;
 
 const isCommand = (thing: unknown): boolean =>
   typeof thing === "object" &&

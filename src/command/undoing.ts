@@ -26,13 +26,14 @@ function outcome(done: Undone, said: MessageName, locale: string): string {
   return [say(locale, said, { value: inWords(done.step, locale) }), ...skipped].join(" ");
 }
 
-/** Undoes or redoes as a person's press does, and tells the status line. @returns whether there was something */
-export function pressUndo(of: Undoing, which: "undo" | "redo"): boolean {
+/** Undoes or redoes as a person's press does, and tells the status line. @returns what it came to */
+export function pressUndo(of: Undoing, which: "undo" | "redo"): Undone {
+  notices.clear();
   const done = of.history[which]();
   const { locale } = of;
   if (done.ok) notices.say(outcome(done, which === "undo" ? "undone" : "redone", locale));
   else notices.say(say(locale, which === "undo" ? "nothingToUndo" : "nothingToRedo"));
-  return done.ok;
+  return done;
 }
 
 function commandFor(of: Undoing, which: "undo" | "redo"): Command {

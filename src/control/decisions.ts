@@ -36,6 +36,26 @@ export function firstWrong<C extends PlacedControl>(
   );
 }
 
+/** What a key with its modifiers takes back or brings again, by the customs of all platforms. */
+export function undoKey({
+  key,
+  ctrlKey,
+  metaKey,
+  altKey,
+  shiftKey,
+}: {
+  readonly key: string;
+  readonly ctrlKey: boolean;
+  readonly metaKey: boolean;
+  readonly altKey: boolean;
+  readonly shiftKey: boolean;
+}): "undo" | "redo" | undefined {
+  if (altKey || ctrlKey === metaKey) return undefined;
+  const letter = key.toLowerCase();
+  if (letter === "z") return shiftKey ? "redo" : "undo";
+  return letter === "y" && ctrlKey && !shiftKey ? "redo" : undefined;
+}
+
 /** How many steps a key moves a spinner; `undefined` when it does nothing. */
 export function spinnerKey(key: string): number | undefined {
   return spinnerKeys[key];
@@ -51,4 +71,42 @@ const spinnerKeys: Readonly<Record<string, number>> = {
 /** The problems that a person has not been shown yet: a press that first reveals a warning stops once. */
 export function newsIn(problems: readonly Problem[], known: readonly Problem[]): readonly Problem[] {
   return problems.filter((problem) => !known.some(({ code, pointer }) => code === problem.code && pointer === problem.pointer));
+}
+
+/** What there is to know of a notice, to decide what the status line shows. */
+export interface SaidText {
+  readonly text: string;
+  readonly severity: string;
+}
+
+/** How long a text is left alone before the next takes its place, in milliseconds. */
+const readingTime = (text: string): number => Math.max(1_500, text.length * 50);
+
+/** So many texts at most wait for their turn. */
+const MOST_WAITING = 3;
+
+/**
+ * What the status line shows now: each text in its turn, and an error at once.
+ *
+ * @param said - all that was said, oldest first
+ * @param latest - the last of them
+ * @param shown - what is shown now
+ * @param shownFor - for how many milliseconds it has been
+ * @returns what to show, and after how many milliseconds to ask again, where another waits
+ */
+export function nextNotice<N extends SaidText>(
+  said: readonly N[],
+  latest: N,
+  shown: N | undefined,
+  shownFor: number,
+): { readonly notice: N; readonly after: number | undefined } {
+  const at = shown === undefined ? -1 : said.lastIndexOf(shown);
+  // What was there has been cleared, or is so long ago that it is not kept.
+  if (shown === undefined || at < 0 || latest.severity === "error") return { notice: latest, after: undefined };
+  const waiting = said.slice(Math.max(at + 1, said.length - MOST_WAITING));
+  const [next] = waiting;
+  if (next === undefined) return { notice: shown, after: undefined };
+  const left = readingTime(shown.text) - shownFor;
+  if (left > 0) return { notice: shown, after: left };
+  return { notice: next, after: waiting.length > 1 ? readingTime(next.text) : undefined };
 }

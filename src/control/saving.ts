@@ -40,7 +40,7 @@ export async function pressSave(entry: Entry): Promise<SaveOutcome> {
 }
 
 /** Says that there is a warning, and that the next press goes on all the same. */
-export function warned(entry: Entry, problems: readonly Problem[]): SaveOutcome {
+function warned(entry: Entry, problems: readonly Problem[]): SaveOutcome {
   notices.say(say(entry.locale, "warned", { count: problems.length }), "warning");
   return { what: "warned", problems };
 }

@@ -44,7 +44,14 @@ export interface UndoStep {
 
 /** What an undo came to. What has been changed elsewhere since is in `skipped`, by its title, and stays as it is. */
 export type Undone =
-  { readonly ok: true; readonly step: UndoStep; readonly skipped: readonly string[] } | { readonly ok: false };
+  | {
+      readonly ok: true;
+      readonly step: UndoStep;
+      readonly skipped: readonly string[];
+      /** What was put back: for bindings, which lead the focus there. */
+      readonly changed: readonly Undoable[];
+    }
+  | { readonly ok: false };
 
 export interface HistoryOptions {
   /** How many steps are kept; the oldest go first. Default: 1,000. */
@@ -183,6 +190,7 @@ export class History implements Restorable {
     const step = from.at(-1);
     if (step === undefined) return { ok: false };
     const skipped: string[] = [];
+    const changed: Undoable[] = [];
     const walking = this.#walking;
     this.#walking = true;
     try {
@@ -196,15 +204,17 @@ export class History implements Restorable {
           step.group = undefined;
           to.push(step);
           for (const [cell, kept] of step.changes)
-            if (cell.holds(side === "before" ? kept.after : kept.before)) cell.putBack(kept[side]);
-            else skipped.push(cell.title);
+            if (cell.holds(side === "before" ? kept.after : kept.before)) {
+              cell.putBack(kept[side]);
+              changed.push(cell);
+            } else skipped.push(cell.title);
           this.#told();
         }),
       );
     } finally {
       this.#walking = walking;
     }
-    return { ok: true, step: factsOf(step)!, skipped };
+    return { ok: true, step: factsOf(step)!, skipped, changed };
   }
 
   #told(): void {

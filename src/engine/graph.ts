@@ -69,6 +69,13 @@ Object.assign(Target.prototype, { follows: false });
 /** What is being evaluated, and so what a read belongs to: one for all, as JavaScript runs one thing at a time. */
 export let tracker: Target | undefined = undefined;
 
+/** What a target has read, in the order in which it did: for explanations. */
+export function sourcesOf(target: Target): Source[] {
+  const sources: Source[] = [];
+  for (let link = target.firstSource; link !== undefined; link = link.nextSource) sources.push(link.source);
+  return sources;
+}
+
 /** Whether something is being calculated or looked at, so that nothing may be written. */
 export const inCalculation = (): boolean => tracker !== undefined;
 

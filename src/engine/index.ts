@@ -1,7 +1,7 @@
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
 export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./Follower.ts";
-export { inCalculation, untracked } from "./graph.ts";
+export { inCalculation, type Source, sourcesOf, untracked } from "./graph.ts";
 export { History, type HistoryOptions, newHistory, type Undoable, type UndoStep, type Undone } from "./History.ts";
 export { record, type Restorable } from "./journal.ts";
 export { because, type Change, changeNow, inOneUnit } from "./passes.ts";

@@ -8,7 +8,8 @@ const noProblems: readonly Problem[] = [];
 /** A value worked out from other fields. It can be read, shown and followed like any other, and not entered. */
 export class CalculatedField<V = unknown> {
   readonly pointer: string;
-  readonly #entry: EntryCore;
+  /** For the bindings and explanations. */
+  readonly core: EntryCore;
   readonly #value: Calculation<unknown>;
 
   /** Calculated fields are made by their entry. */
@@ -17,7 +18,7 @@ export class CalculatedField<V = unknown> {
     readonly name: string,
     work: (row: never) => unknown,
   ) {
-    this.#entry = entry;
+    this.core = entry;
     this.pointer = pointerTo(name);
     const declared = entry.model.kindOf(name);
     this.#value = new Calculation(
@@ -29,7 +30,7 @@ export class CalculatedField<V = unknown> {
 
   /** What its value is, where the model says. */
   get kind(): AnyKind {
-    return this.#entry.model.kindOf(this.name) ?? plainKind;
+    return this.core.model.kindOf(this.name) ?? plainKind;
   }
 
   /** The value as of now; `undefined` while something that it needs is missing or unreadable. */
@@ -38,11 +39,11 @@ export class CalculatedField<V = unknown> {
   }
 
   get text(): string {
-    return this.blank ? "" : this.kind.edit(this.value, this.#entry.locale, this.#entry.timeZone);
+    return this.blank ? "" : this.kind.edit(this.value, this.core.locale, this.core.timeZone);
   }
 
   get display(): string {
-    return this.blank ? "" : this.kind.show(this.value, this.#entry.locale, this.#entry.timeZone);
+    return this.blank ? "" : this.kind.show(this.value, this.core.locale, this.core.timeZone);
   }
 
   get blank(): boolean {
@@ -50,25 +51,25 @@ export class CalculatedField<V = unknown> {
   }
 
   get title(): string {
-    return this.#entry.model.titleOf(this.name);
+    return this.core.model.titleOf(this.name);
   }
 
   /** The locale that it is shown in. */
   get locale(): string {
-    return this.#entry.locale;
+    return this.core.locale;
   }
 
   get relevant(): boolean {
-    return this.#entry.isRelevant(this.name);
+    return this.core.isRelevant(this.name);
   }
 
   /** Rules may be shown at a calculated field. */
   get problems(): readonly Problem[] {
-    return this.relevant ? this.#entry.rulesAt(this.name) : noProblems;
+    return this.relevant ? this.core.rulesAt(this.name) : noProblems;
   }
 
   get visibleProblems(): readonly Problem[] {
-    return this.#entry.allShown ? this.problems : noProblems;
+    return this.core.allShown ? this.problems : noProblems;
   }
 
   readonly checking = false;

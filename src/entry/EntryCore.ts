@@ -261,6 +261,11 @@ export class EntryCore {
     return false;
   }
 
+  /** What one rule of the model says, by its place. */
+  rule(place: number): readonly Problem[] {
+    return this.#rules[place]!.read();
+  }
+
   /** The problems of the rules that are shown at a field. */
   rulesAt(name: string): readonly Problem[] {
     const rules = this.#rulesAt.get(name);

@@ -23,8 +23,8 @@ export class Field<V = unknown> {
   #answer: Value<Answer | undefined> | undefined;
   /** What others propose for it; `undefined` where the model has no proposal. */
   readonly #proposal: Proposal | undefined;
-  /** What is known only to the entry and to the bindings. */
-  readonly #entry: EntryCore;
+  /** For the bindings and explanations. */
+  readonly core: EntryCore;
 
   /** Fields are made by their entry. */
   constructor(
@@ -32,7 +32,7 @@ export class Field<V = unknown> {
     readonly name: string,
     readonly kind: AnyKind,
   ) {
-    this.#entry = entry;
+    this.core = entry;
     this.#proposal = entry.newProposal(name, kind);
     this.#content = new HeldContent(entry.startContent(name), name, kind, entry);
   }
@@ -56,7 +56,7 @@ export class Field<V = unknown> {
     const given: unknown = value ?? this.kind.empty;
     if (given !== this.kind.empty && !this.kind.belongs(given))
       throw new IronwoodError("wrongType", `The field "${this.name}" was given ${shown(given)}`, {
-        where: this.#entry.where,
+        where: this.core.where,
         expected: this.kind.expects,
       });
     const content = this.#content.peek();
@@ -67,13 +67,13 @@ export class Field<V = unknown> {
   /** The text to edit it with: what was typed, else the value in the entry's locale, in full and with no unit. */
   get text(): string {
     const { text, value } = this.#now();
-    return text ?? this.#kindNow.edit(value, this.#entry.locale, this.#entry.timeZone);
+    return text ?? this.#kindNow.edit(value, this.core.locale, this.core.timeZone);
   }
 
   /** The text to show it with: in its display format with unit or caption; what can't be read, as it was typed. */
   get display(): string {
     const { text, value, unreadable } = this.#now();
-    return unreadable === undefined ? this.#kindNow.show(value, this.#entry.locale, this.#entry.timeZone) : text!;
+    return unreadable === undefined ? this.#kindNow.show(value, this.core.locale, this.core.timeZone) : text!;
   }
 
   /** What can be chosen as of now, in order; `undefined` where anything can be entered. */
@@ -102,7 +102,7 @@ export class Field<V = unknown> {
    */
   get outOfDate(): boolean {
     const answer = this.#answer?.read();
-    return answer !== undefined && this.kind.same(this.value, answer.value) && isOutOfDate(answer, this.#entry);
+    return answer !== undefined && this.kind.same(this.value, answer.value) && isOutOfDate(answer, this.core);
   }
 
   /**
@@ -136,7 +136,7 @@ export class Field<V = unknown> {
    */
   leave(): void {
     this.settle();
-    this.#entry.history.close();
+    this.core.history.close();
     if (this.changed) this.showProblems();
   }
 
@@ -171,7 +171,7 @@ export class Field<V = unknown> {
   }
 
   get problemsVisible(): boolean {
-    return this.#entry.allShown || this.#shownCell().read();
+    return this.core.allShown || this.#shownCell().read();
   }
 
   /**
@@ -180,50 +180,50 @@ export class Field<V = unknown> {
    */
   get changed(): boolean {
     if (this.kind.options.saved === false) return false;
-    return this.unreadable || !this.kind.same(this.value, this.#entry.baseline(this.name));
+    return this.unreadable || !this.kind.same(this.value, this.core.baseline(this.name));
   }
 
   /** Whether a rule that asks elsewhere is being waited for, which is shown here. */
   get checking(): boolean {
-    return this.#entry.asking.isChecking(this.name);
+    return this.core.asking.isChecking(this.name);
   }
 
   get relevant(): boolean {
-    return this.#entry.isRelevant(this.name);
+    return this.core.isRelevant(this.name);
   }
 
   get required(): boolean {
-    return this.kind.options.required === true || this.#entry.isRequired(this.name) !== false;
+    return this.kind.options.required === true || this.core.isRequired(this.name) !== false;
   }
 
   get readOnly(): boolean {
-    return this.kind.options.readOnly === true || this.#entry.isReadOnly(this.name) !== false;
+    return this.kind.options.readOnly === true || this.core.isReadOnly(this.name) !== false;
   }
 
   /** Why a person may not change it, in the words of the model; `undefined` where they may, or no reason was given. */
   get reason(): string | undefined {
-    const reason = this.#entry.isReadOnly(this.name);
+    const reason = this.core.isReadOnly(this.name);
     return typeof reason === "string" ? reason : undefined;
   }
 
   /** What people call it. */
   get title(): string {
-    return this.#entry.model.titleOf(this.name);
+    return this.core.model.titleOf(this.name);
   }
 
   /** The locale that its text is read and shown in. */
   get locale(): string {
-    return this.#entry.locale;
+    return this.core.locale;
   }
 
   /** The IANA name of the zone by whose clock instants are read and shown. */
   get timeZone(): string {
-    return this.#entry.timeZone;
+    return this.core.timeZone;
   }
 
   /** Goes back to what the entry began with or last saved: a field that followed others does so again. */
   revert(): void {
-    because({ cause: "revert", field: this }, () => this.#content.hold(this.#entry.startContent(this.name)));
+    because({ cause: "revert", field: this }, () => this.#content.hold(this.core.startContent(this.name)));
     this.hideProblems();
   }
 
@@ -269,13 +269,13 @@ export class Field<V = unknown> {
   /** For the bindings: has what runs depend on everything that its text is made from, without making it. */
   noteReads(): void {
     if (this.#content.read() === FOLLOWING) this.#proposal!.noteRead();
-    for (const value of this.#entry.shared) value.read();
-    this.#entry.kindNow(this.name, this.kind);
+    for (const value of this.core.shared) value.read();
+    this.core.kindNow(this.name, this.kind);
   }
 
   /** For the bindings: has a follower look when what is shown of the field may change, without looking now. */
   watchedBy(follower: Follower<unknown>): void {
-    follower.watch(this.#content, ...this.#entry.shared);
+    follower.watch(this.#content, this.#shownCell(), ...this.core.shared);
   }
 
   #put(content: Content, options?: HoldOptions): void {
@@ -283,7 +283,7 @@ export class Field<V = unknown> {
     // Both at once, so that nobody sees the two disagree.
     transaction(() => {
       this.#content.hold(content, options);
-      this.#entry.letOthersFollow(this);
+      this.core.letOthersFollow(this);
     });
   }
 
@@ -293,12 +293,12 @@ export class Field<V = unknown> {
   }
 
   #reading(text: string): Reading<unknown> {
-    return this.#kindNow.read(text, this.#entry.locale, this.#entry.timeZone);
+    return this.#kindNow.read(text, this.core.locale, this.core.timeZone);
   }
 
   /** With the choices as of now. */
   get #kindNow(): AnyKind {
-    return this.#entry.kindNow(this.name, this.kind);
+    return this.core.kindNow(this.name, this.kind);
   }
 
   #shownCell(): Value<boolean> {
@@ -311,18 +311,18 @@ export class Field<V = unknown> {
     const { value, unreadable } = this.#now();
     if (unreadable !== undefined) return [this.#problem(unreadable)];
     if (this.kind.isBlank(value)) return this.#whenBlank();
-    const found = this.#kindNow.check(value, this.#entry.locale, this.#entry.timeZone);
-    const broken = this.#entry.rulesAt(this.name);
+    const found = this.#kindNow.check(value, this.core.locale, this.core.timeZone);
+    const broken = this.core.rulesAt(this.name);
     if (found.length === 0) return broken.length === 0 ? noProblems : broken;
     return [...found.map((finding) => this.#problem(finding)), ...broken];
   }
 
   #whenBlank(): readonly Problem[] {
     const { examples } = this.kind.options;
-    const example = examples?.[0] === undefined ? {} : { example: this.kind.edit(examples[0], this.#entry.locale) };
-    if (!this.required) return this.#entry.rulesAt(this.name);
+    const example = examples?.[0] === undefined ? {} : { example: this.kind.edit(examples[0], this.core.locale) };
+    if (!this.required) return this.core.rulesAt(this.name);
     const missing = this.#problem({ code: "valueMissing", message: this.kind.missing, facts: example });
-    const reason = this.kind.options.required === true ? true : this.#entry.isRequired(this.name);
+    const reason = this.kind.options.required === true ? true : this.core.isRequired(this.name);
     return [typeof reason === "string" ? { ...missing, message: reason } : missing];
   }
 
@@ -332,10 +332,10 @@ export class Field<V = unknown> {
       code,
       message:
         own === undefined
-          ? say(this.#entry.locale, message, facts)
+          ? say(this.core.locale, message, facts)
           : typeof own === "string"
             ? own
-            : own(facts, this.#entry.locale),
+            : own(facts, this.core.locale),
       severity: "error",
       pointer: this.pointer + inside,
     };

@@ -1,6 +1,7 @@
-import { type History, inCalculation, type Undoable, Value } from "../engine/index.ts";
+import { inCalculation, type Undoable, Value } from "../engine/index.ts";
 import type { AnyKind } from "../model/index.ts";
 import { type Content, FOLLOWING, sameContent } from "./content.ts";
+import type { EntryCore } from "./EntryCore.ts";
 
 /** How a change is noted in the history. */
 export interface HoldOptions {
@@ -10,18 +11,13 @@ export interface HoldOptions {
   readonly joins?: boolean;
 }
 
-/** What the parts of an entry know of it. */
-export interface Holder {
-  readonly model: { titleOf(name: string): string };
-  readonly history: History;
-}
 
 /** Something of an entry that can be taken back. */
 export abstract class Held<T> extends Value<T> implements Undoable {
   constructor(
     content: T,
     same: (a: T, b: T) => boolean,
-    readonly owner: Holder,
+    readonly owner: EntryCore,
   ) {
     super(content, same);
   }
@@ -64,7 +60,7 @@ export class HeldContent extends Held<Content> {
     content: Content,
     readonly name: string,
     readonly kind: AnyKind,
-    owner: Holder,
+    owner: EntryCore,
   ) {
     super(content, sameContent(kind), owner);
   }

@@ -1,4 +1,4 @@
-export { commandAttribute, commandName } from "./commandName.ts";
+export { commandAttribute, commandName, stepCommand, stepCommandNames } from "./commandName.ts";
 export {
   type ControlSort,
   type ElementFacts,

@@ -1,7 +1,7 @@
 import { nearestName } from "../errors/index.ts";
 import type { AnyModel } from "../model/index.ts";
-import { commandAttribute, commandName } from "./commandName.ts";
-import type { ElementFacts, PageFacts } from "./facts.ts";
+import { commandAttribute, commandName, stepCommand, stepCommandNames } from "./commandName.ts";
+import type { ElementFacts, NamedFacts, PageFacts } from "./facts.ts";
 import { judgeForm } from "./judgeForm.ts";
 import { quoted, type Verdict } from "./verdict.ts";
 
@@ -9,18 +9,58 @@ import { quoted, type Verdict } from "./verdict.ts";
 export interface BoundThings {
   readonly models: ReadonlyMap<string, AnyModel>;
   readonly commands: readonly string[];
+  /** The names of the steps, by the names under which they were given. */
+  readonly steps?: ReadonlyMap<string, readonly string[]>;
 }
 
 /** Everything in a page that does not agree with what it is bound to. */
 export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
   const formNames = page.forms.map((form) => form.name);
+  // What shows a command or steps may stand in a form, and is no field of it.
+  const isOther = (control: NamedFacts): boolean => {
+    const [thing = ""] = (control.attribute("data-name") ?? "").split(".");
+    return thing !== "" && (things.commands.includes(thing) || things.steps?.has(thing) === true);
+  };
   const verdicts = page.forms.flatMap((form) => {
     const model = things.models.get(form.name);
-    if (model !== undefined) return judgeForm(form, model);
+    const own = { ...form, controls: form.controls.filter((control) => !isOther(control)) };
+    if (model !== undefined) return judgeForm(own, model);
     return form.name === "" ? [] : [unknownForm(form.name, form.place, things)];
   });
   for (const name of things.models.keys()) if (!formNames.includes(name)) verdicts.push(missingForm(name, formNames));
-  return [...verdicts, ...judgeOutputs(page, things), ...judgeCommands(page.commands, things.commands)];
+  return [
+    ...verdicts,
+    ...judgeOutputs(page, things),
+    ...judgeSteps([...page.outputs, ...page.forms.flatMap((form) => form.controls)], things),
+    ...judgeCommands(page.commands, things),
+  ];
+}
+
+/** Each step has its element, and each element that names a step of these names one that there is. */
+function judgeSteps(named: readonly NamedFacts[], { steps = new Map<string, readonly string[]>() }: BoundThings): Verdict[] {
+  return [...steps].flatMap(([thing, names]) => {
+    const shown = named.flatMap((element) => {
+      const name = element.attribute("data-name") ?? "";
+      return name.startsWith(`${thing}.`) ? [{ name: name.slice(thing.length + 1), place: element.place }] : [];
+    });
+    const meant = shown.map(({ name }) => (names.includes(name) ? name : nearestName(name, names)));
+    return [
+      ...shown
+        .filter(({ name }) => !names.includes(name))
+        .map(({ name, place }) => ({
+          code: "unknownName" as const,
+          message: `The steps ${quoted(thing)} have no step ${quoted(name)}.${hint(name, names)}`,
+          place,
+        })),
+      ...names
+        .filter((name) => !meant.includes(name))
+        .map((name) => ({
+          code: "unknownName" as const,
+          message: `The page has no element for the step ${quoted(name)}. It would have data-name=${quoted(`${thing}.${name}`)}.`,
+          place: "the page",
+        })),
+    ];
+  });
 }
 
 function unknownForm(name: string, place: string, { models }: BoundThings): Verdict {
@@ -57,7 +97,10 @@ function judgeOutputs(page: PageFacts, { models }: BoundThings): Verdict[] {
   });
 }
 
-function judgeCommands(buttons: readonly ElementFacts[], names: readonly string[]): Verdict[] {
+function judgeCommands(buttons: readonly ElementFacts[], { commands, steps }: BoundThings): Verdict[] {
+  // What leads through steps is there without being asked for.
+  const leading = [...(steps?.keys() ?? [])].flatMap((name) => stepCommandNames.map((what) => stepCommand(name, what)));
+  const names = [...commands, ...leading];
   const asked = buttons.map((button) => ({ attribute: button.attribute("command") ?? "", place: button.place }));
   const verdicts: Verdict[] = alike(names);
   for (const { attribute, place } of asked) {
@@ -71,7 +114,7 @@ function judgeCommands(buttons: readonly ElementFacts[], names: readonly string[
   }
   const used = new Set(asked.map(({ attribute }) => commandName(attribute)));
   for (const name of names)
-    if (!used.has(name))
+    if (!used.has(name) && !leading.includes(name))
       verdicts.push({
         code: "unusedCommand",
         message: `No button runs the command ${quoted(name)}. It would be command=${quoted(commandAttribute(name))}.`,

@@ -240,6 +240,8 @@ export type ReadRowOf<M> = ReadRow<PartsOf<M>["fields"], PartsOf<M>["calculated"
 export type ValuesOf<M> = InProgress<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
 /** What a model's entry can begin with. */
 export type GivenOf<M> = GivenRow<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
+/** The full names of a model's fields and groups, what is calculated included. */
+export type FieldPathsOf<M> = PathsOf<PartsOf<M>["fields"]> | (keyof PartsOf<M>["calculated"] & string);
 /** The names of a model's declared fields that are not calculated. */
 export type DeclaredNames<M> = Exclude<keyof PartsOf<M>["fields"], keyof PartsOf<M>["calculated"]> & string;
 /** The names of all fields of a model. */

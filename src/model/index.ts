@@ -37,6 +37,7 @@ export { text, type TextFormat, type TextOptions, type Tidying } from "./kinds/t
 export {
   type AnyModel,
   type DeclaredNames,
+  type FieldPathsOf,
   type GivenOf,
   type KindOf,
   Model,
@@ -47,6 +48,7 @@ export {
   type RowOf,
   type ValuesOf,
 } from "./Model.ts";
+export { titleFrom } from "./names.ts";
 export { flattened, outerName, putIn, valueIn } from "./nesting.ts";
 export {
   nameIn,

@@ -1,4 +1,4 @@
-import { firstWrong, pressSave } from "../control/index.ts";
+import { firstWrong, isError, pressSave } from "../control/index.ts";
 import { follow, mirror } from "../engine/index.ts";
 import { type Entry, Field } from "../entry/index.ts";
 import { pointsInto, type Problem, say } from "../model/index.ts";
@@ -10,6 +10,8 @@ import { showOutput } from "./output.ts";
 import { RestingControls } from "./resting.ts";
 import { type Survey, surveyed } from "./survey.ts";
 import { bindSummary } from "./problems/summary.ts";
+import { followUndoKeys } from "./undoKeys.ts";
+import { askBeforeLeaving } from "./unsaved.ts";
 
 /** A form and the entry it shows: its controls, outputs, save and revert. */
 export class BoundForm implements Listener {
@@ -19,6 +21,9 @@ export class BoundForm implements Listener {
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
   readonly #resting: RestingControls;
+  #pressing: Promise<void> | undefined;
+  /** What the form's own button does instead of saving, where it is a form in steps. */
+  submitInstead: (() => void) | undefined;
 
   constructor(
     readonly form: HTMLFormElement,
@@ -161,17 +166,30 @@ export class BoundForm implements Listener {
   #bindSurroundings(alert: HTMLElement | undefined): void {
     const { form, entry } = this;
     if (alert !== undefined) this.#undoing.keep(bindSummary(alert, entry, (pointer) => this.#find(pointer)));
-    this.#undoing.keep(
-      mirror(() => {
-        toggleAttribute(form, "aria-busy", entry.busy ? "true" : undefined);
-      }, "busy"),
-    );
+    this.#undoing.keep(mirror(() => this.#showBusy(), "busy"));
+    this.#undoing.keep(followUndoKeys(form, entry, this.listening, (names) => this.#showChanged(names)));
+    if (entry.canSave) this.#undoing.keep(askBeforeLeaving(form, entry));
     this.#undoing.keep(
       follow(
         () => entry.beginnings,
         () => this.#inOrder()[0]?.focus(),
       ),
     );
+  }
+
+  #showBusy(): void {
+    const { form, entry } = this;
+    const busy = entry.busy ? "true" : undefined;
+    toggleAttribute(form, "aria-busy", busy);
+    for (const button of form.querySelectorAll<HTMLButtonElement>("button:not([command])"))
+      if (button.type === "submit") toggleAttribute(button, "aria-busy", busy);
+  }
+
+  /** Leads the focus to what came back, unless it is there already. */
+  #showChanged(names: readonly string[]): void {
+    const controls = names.flatMap((name) => this.#controls.get(name) ?? []);
+    const active = this.form.ownerDocument.activeElement;
+    if (!controls.some((control) => control.elements.includes(active as HTMLElement))) controls[0]?.focus();
   }
 
   /** All controls in the order of the page. Those that rest are woken, since the first of them may be asked for. */
@@ -192,17 +210,33 @@ export class BoundForm implements Listener {
 
   submit(event: SubmitEvent): void {
     event.preventDefault();
-    void this.#save();
+    if (this.submitInstead !== undefined) return this.submitInstead();
+    // A second press while the first is under way does nothing.
+    this.#pressing ??= this.#save().finally(() => {
+      this.#pressing = undefined;
+    });
   }
 
   async #save(): Promise<void> {
     const outcome = await pressSave(this.entry);
-    if (outcome.what === "refused")
-      this.#focusFirst(outcome.problems.filter((problem) => problem.severity === "error"));
+    if (outcome.what === "refused") this.focusFirst(outcome.problems.filter(isError));
+    else if (outcome.what === "warned") this.focusFirst(outcome.problems);
   }
 
-  #focusFirst(problems: readonly Problem[]): void {
-    firstWrong(this.#inOrder(), problems)?.focus();
+  /** Puts the focus on the first control that shows one of these problems, and has it in view. */
+  focusFirst(problems: readonly Problem[]): void {
+    const control = firstWrong(this.#inOrder(), problems);
+    control?.focus();
+    control?.elements[0]!.scrollIntoView({ block: "nearest" });
+  }
+
+  /** Puts the focus on the first control inside an element. @returns whether there is one */
+  focusIn(element: Element): boolean {
+    const control = this.#inOrder().find(
+      ({ field, elements }) => field.relevant && element.contains(elements[0]!),
+    );
+    control?.focus();
+    return control !== undefined;
   }
 
   reset(event: Event): void {

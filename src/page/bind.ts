@@ -1,8 +1,8 @@
 import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
-import { type AnyEntry, type AnyField, CalculatedField, Entry } from "../entry/index.ts";
+import { type AnyEntry, type AnyField, CalculatedField, Entry, Steps } from "../entry/index.ts";
 import { type AnyModel, say } from "../model/index.ts";
-import { commandName, type Verdict } from "../markup/index.ts";
+import { commandName, stepCommand, type Verdict } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
@@ -14,54 +14,96 @@ import type { Judge } from "./judging/judge.ts";
 import { isPlainForm, isPlainPage } from "./judging/plain.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
+import { askOnPage } from "./dialog/pageAsker.ts";
+import { showProgress } from "./progress.ts";
+import { showRelevance } from "./relevance.ts";
 import { bindStatus } from "./status.ts";
+import { BoundSteps } from "./steps/boundSteps.ts";
 import { type Survey, surveyed } from "./survey.ts";
 
-/** What a page is bound to, by the names of its forms and of its commands. */
-export type PageThings = Readonly<Record<string, AnyEntry | Command>>;
+/** What a page is bound to, by the names of its forms, of its commands and of its steps. */
+export type PageThings = Readonly<Record<string, AnyEntry | Command | Steps>>;
 
 /**
  * Binds a page: each form to the entry given under its name, each button with `command="--x"` to the command under the
- * name `x`, outputs outside forms by `data-name="form.field"`, and `role="status"` to the notices. After it returns,
- * every control shows its field and every command's state is right.
+ * name `x`, outputs outside forms by `data-name="form.field"`, and `role="status"` to the notices. Steps given as `route`
+ * show one of the elements with `data-name="route.step"`, fill those with `data-name="route"`, and have the commands
+ * `--route-next`, `--route-back` and `--route-finish`. After it returns, every control shows its field and every
+ * command's state is right. Questions of commands are asked in dialogs of this page as long as it is bound.
  *
  * @param root - the document, or the part of it that is meant
  * @throws `page` with `strict: true`, when page and models do not agree; `tooEarly` when the page is still being read
  * @example bindPage(document, { card, clear });
  */
 export function bindPage(root: Document | Element, things: PageThings, options: BindOptions = {}): Binding {
-  const entries = new Map(
-    Object.entries(things).filter((pair): pair is [string, AnyEntry] => pair[1] instanceof Entry),
-  );
-  const commands = new Map(
-    Object.entries(things).filter((pair): pair is [string, Command] => pair[1] instanceof Command),
-  );
-  for (const [name, thing] of Object.entries(things))
-    if (!entries.has(name) && !commands.has(name))
-      throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
-        received: thing,
-        expected: "an entry (newEntry, editEntry) or a command",
-      });
+  const sorted = sortThings(things);
+  const { entries, commands, steps } = sorted;
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model as AnyModel]));
   const forms = formsIn(root).map((form) => surveyed(form, models.get(form.getAttribute("name") ?? "")));
-  const agreed = agreement(pageQuestion(root, forms, models, [...commands.keys()]), options.strict === true);
+  const agreed = agreement(pageQuestion(root, forms, models, sorted), options.strict === true);
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
+  const bound = new Map<AnyEntry, BoundForm>();
   for (const survey of forms) {
     const entry = entries.get(survey.form.getAttribute("name") ?? "");
-    if (entry !== undefined) keepForm(new BoundForm(survey.form, entry as Entry, listening, survey), undoing);
+    if (entry === undefined) continue;
+    const form = new BoundForm(survey.form, entry as Entry, listening, survey);
+    bound.set(entry, form);
+    undoing.add(() => form.stop());
   }
-  bindOutside(root, entries, undoing);
+  bindOutside(root, sorted, undoing);
+  const runs = new Map(commands);
+  for (const [name, each] of steps)
+    for (const [what, command] of Object.entries(bindSteps(root, name, each, bound, undoing)))
+      runs.set(stepCommand(name, what), command);
   for (const button of commandButtons(root)) {
-    const command = commands.get(commandName(button.getAttribute("command")!));
+    const command = runs.get(commandName(button.getAttribute("command")!));
     if (command !== undefined) undoing.keep(new CommandButton(button, command, listening));
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
+  undoing.keep(askOnPage(root.ownerDocument ?? (root as Document)));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
   agreed.report(() => binding.stop());
   return binding;
+}
+
+interface SortedThings {
+  readonly entries: ReadonlyMap<string, AnyEntry>;
+  readonly commands: ReadonlyMap<string, Command>;
+  readonly steps: ReadonlyMap<string, Steps>;
+}
+
+function sortThings(things: PageThings): SortedThings {
+  const entries = new Map<string, AnyEntry>();
+  const commands = new Map<string, Command>();
+  const steps = new Map<string, Steps>();
+  for (const [name, thing] of Object.entries(things)) {
+    if (thing instanceof Entry) entries.set(name, thing as AnyEntry);
+    else if (thing instanceof Command) commands.set(name, thing);
+    else if (thing instanceof Steps) steps.set(name, thing);
+    else
+      throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
+        received: thing,
+        expected: "an entry (newEntry, editEntry), a command or steps",
+      });
+  }
+  return { entries, commands, steps };
+}
+
+function bindSteps(
+  root: Document | Element,
+  name: string,
+  steps: Steps,
+  forms: ReadonlyMap<AnyEntry, BoundForm>,
+  undoing: Undoing,
+): Readonly<Record<string, Command>> {
+  const form = forms.get(steps.entry);
+  const bound = new BoundSteps(root, name, steps, form);
+  if (form !== undefined) form.submitInstead = () => bound.submit();
+  undoing.keep(bound);
+  return { ...bound.commands };
 }
 
 /** What to ask the judge about a page, from facts as they are before anything is bound; nothing where all is plain. */
@@ -69,9 +111,11 @@ function pageQuestion(
   root: ParentNode,
   forms: readonly Survey[],
   models: ReadonlyMap<string, AnyModel>,
-  commands: readonly string[],
+  things: SortedThings,
 ): ((judge: Judge) => Verdict[]) | undefined {
+  const commands = [...things.commands.keys()];
   const plain =
+    things.steps.size === 0 &&
     isPlainPage(root, forms, models, commands) &&
     forms.every((survey) => {
       const model = models.get(survey.form.getAttribute("name") ?? "");
@@ -79,11 +123,8 @@ function pageQuestion(
     });
   if (plain) return undefined;
   const facts = pageFacts(root, forms);
-  return (judge) => judge.judgePage(facts, { models, commands });
-}
-
-function keepForm(form: BoundForm, undoing: Undoing): void {
-  undoing.add(() => form.stop());
+  const steps = new Map([...things.steps].map(([name, each]) => [name, each.names]));
+  return (judge) => judge.judgePage(facts, { models, commands, steps });
 }
 
 /** A classic script in the head runs before the forms are there, and would find nothing. */
@@ -97,10 +138,12 @@ function refuseTooEarly(root: Document | Element, names: readonly string[]): voi
   });
 }
 
-function bindOutside(root: Document | Element, entries: ReadonlyMap<string, AnyEntry>, undoing: Undoing): void {
-  for (const element of root.querySelectorAll("[data-name]")) {
-    if (element.closest("form") !== null) continue;
+function bindOutside(root: Document | Element, { entries, commands }: SortedThings, undoing: Undoing): void {
+  for (const element of root.querySelectorAll<HTMLElement>("[data-name]")) {
     const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
+    const command = rest.length === 0 ? commands.get(thing) : undefined;
+    if (command !== undefined) undoing.keep(showProgress(element, command));
+    if (element.closest("form") !== null) continue;
     const entry = entries.get(thing);
     const name = rest.join(".");
     if (entry !== undefined && (entry.model as AnyModel).names.includes(name))
@@ -119,7 +162,8 @@ export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOp
   const listening = new Listening(outside ? form.getRootNode() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  keepForm(new BoundForm(form, entry as Entry, listening, survey), undoing);
+  const bound = new BoundForm(form, entry as Entry, listening, survey);
+  undoing.add(() => bound.stop());
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
   agreed.report(() => binding.stop());
@@ -159,7 +203,7 @@ export function bindControl(
 
 /** Has a button run a command: what `command="--x"` does. */
 export function bindCommand(button: HTMLButtonElement, command: Command, options: BindOptions = {}): Binding {
-  const listening = new Listening(button);
+  const listening = new Listening(button.getRootNode());
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   undoing.keep(new CommandButton(button, command, listening));
@@ -175,5 +219,16 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
 export function bindOutput(element: Element, source: OutputSource, options: BindOptions & OutputOptions = {}): Binding {
   const undoing = new Undoing();
   undoing.keep(showOutput(element, source, options));
+  return bindingOf(undoing, [], options.signal);
+}
+
+/**
+ * Has an element be there as long as a condition holds: a part of the page that is no field and no group of the model.
+ *
+ * @example bindRelevant(document.querySelector("#crane")!, () => (order.values.weight ?? 0) > 500);
+ */
+export function bindRelevant(element: HTMLElement, condition: () => boolean, options: BindOptions = {}): Binding {
+  const undoing = new Undoing();
+  undoing.keep(showRelevance(element, condition));
   return bindingOf(undoing, [], options.signal);
 }

@@ -1,7 +1,8 @@
-import type { Command } from "../command/index.ts";
+import { type Command, isPressed } from "../command/index.ts";
 import { mirror, type Stoppable } from "../engine/index.ts";
-import { ensureId, toggleAttribute, toggleIdIn } from "./dom.ts";
+import { ensureId, setCaption, toggleAttribute } from "./dom.ts";
 import type { Listener, Listening } from "./listening.ts";
+import { ShownReason } from "./reason.ts";
 
 /**
  * A button that runs a command. A refused one stays reachable, says its reason as its description, and says it in the
@@ -9,7 +10,8 @@ import type { Listener, Listening } from "./listening.ts";
  */
 export class CommandButton implements Listener, Stoppable {
   readonly #showing: Stoppable;
-  #reason: HTMLElement | undefined;
+  readonly #captioned: boolean;
+  readonly #reason: ShownReason;
 
   constructor(
     private readonly button: HTMLButtonElement,
@@ -18,38 +20,58 @@ export class CommandButton implements Listener, Stoppable {
   ) {
     // In a form, a button without a type would save.
     if (!button.hasAttribute("type")) button.type = "button";
+    this.#captioned = command.hasCaption || (button.textContent.trim() === "" && !button.hasAttribute("aria-label"));
+    this.#reason = new ShownReason([button], () => {
+      const id = ensureId(button, button.getAttribute("command")?.slice(2) ?? "command");
+      return `${id}-reason`;
+    });
     listening.set(button, this);
+    if (command.keyShortcuts !== undefined) {
+      button.setAttribute("aria-keyshortcuts", command.keyShortcuts);
+      listening.addKeys(this);
+    }
     this.#showing = mirror(() => this.#show(), command.title ?? "a command button");
   }
 
   #show(): void {
-    const { reason, busy } = this.command;
+    const { reason, busy, icon, title } = this.command;
+    this.button.hidden = !this.command.relevant;
     toggleAttribute(this.button, "aria-disabled", reason === undefined ? undefined : "true");
     toggleAttribute(this.button, "aria-busy", busy ? "true" : undefined);
-    if (reason === undefined && this.#reason === undefined) return;
-    this.#reason ??= this.#makeReason();
-    this.#reason.textContent = reason ?? "";
-    this.button.title = reason ?? "";
-    toggleIdIn(this.button, "aria-describedby", this.#reason.id, reason !== undefined);
+    toggleAttribute(this.button, "data-icon", icon);
+    if (this.#captioned) setCaption(this.button, title ?? "");
+    this.#reason.show(reason);
   }
 
-  #makeReason(): HTMLElement {
-    const element = this.button.ownerDocument.createElement("span");
-    element.hidden = true;
-    this.button.after(element);
-    ensureId(element, `${ensureId(this.button, this.button.getAttribute("command")?.slice(2) ?? "command")}-reason`);
-    return element;
+  /** A press, or Enter in a form whose default button this is. */
+  click(event?: Event): void {
+    // A button that would save runs its command instead.
+    if (this.button.type !== "button") event?.preventDefault();
+    this.#run();
   }
 
-  click(): void {
+  /** A key that was pressed anywhere. Behind a modal dialog nothing can be pressed. */
+  keys(event: KeyboardEvent): void {
+    if (this.button.hidden || !isPressed(this.command.shortcuts, event)) return;
+    const dialog = this.button.ownerDocument.querySelector("dialog:modal");
+    if (dialog !== null && !dialog.contains(this.button)) return;
+    event.preventDefault();
+    this.#run();
+  }
+
+  /** What was typed where the focus is counts, as when it had been left. */
+  #run(): void {
+    this.listening.settleFocused();
     void this.command.run({ control: this.button });
   }
 
   stop(): void {
     this.#showing.stop();
     this.listening.delete(this.button);
-    this.#reason?.remove();
-    for (const name of ["aria-disabled", "aria-busy"]) this.button.removeAttribute(name);
+    this.listening.deleteKeys(this);
+    this.#reason.stop();
+    for (const name of ["aria-disabled", "aria-busy", "aria-keyshortcuts", "data-icon"])
+      this.button.removeAttribute(name);
   }
 
   [Symbol.dispose](): void {

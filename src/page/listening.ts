@@ -9,6 +9,13 @@ export interface Listener {
   compositionend?(event: CompositionEvent): void;
   submit?(event: SubmitEvent): void;
   reset?(event: Event): void;
+  /** What was typed into it so far is to count as when it had been left. */
+  settle?(): void;
+}
+
+/** What hears keys wherever they are pressed, unless a control has used them. */
+export interface KeysListener {
+  keys(event: KeyboardEvent): void;
 }
 
 const types = [
@@ -34,6 +41,7 @@ export class Listening {
   readonly #document: EventTarget;
   #pressed = false;
   readonly #waiting: (() => void)[] = [];
+  readonly #keys = new Set<KeysListener>();
 
   constructor(root: EventTarget) {
     this.#root = root;
@@ -69,6 +77,20 @@ export class Listening {
     this.#listeners.delete(element);
   }
 
+  addKeys(listener: KeysListener): void {
+    this.#keys.add(listener);
+  }
+
+  deleteKeys(listener: KeysListener): void {
+    this.#keys.delete(listener);
+  }
+
+  /** Has the control that has the focus settle what was typed into it. */
+  settleFocused(): void {
+    const active = (this.#document as Document).activeElement;
+    if (active !== null) this.#listeners.get(active)?.settle?.();
+  }
+
   /** Who is to listen to the controls of a form that have no listener of their own yet. */
   adopt(form: HTMLFormElement, wake: (element: EventTarget) => Listener | undefined): void {
     this.#adopters.set(form, wake);
@@ -94,6 +116,12 @@ export class Listening {
       if (button !== null) listener = this.#listeners.get(button);
     }
     (listener?.[type] as ((event: Event) => void) | undefined)?.call(listener, event);
+    if (type === "keydown" && this.#keys.size > 0) this.#tellKeys(event as KeyboardEvent);
+  }
+
+  #tellKeys(event: KeyboardEvent): void {
+    if (event.isComposing) return;
+    for (const each of this.#keys) if (!event.defaultPrevented) each.keys(event);
   }
 
   stop(): void {
@@ -102,5 +130,6 @@ export class Listening {
     this.#release();
     this.#listeners.clear();
     this.#adopters.clear();
+    this.#keys.clear();
   }
 }

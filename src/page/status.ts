@@ -1,22 +1,34 @@
-import { notices } from "../command/index.ts";
+import { type Notice, notices } from "../command/index.ts";
+import { nextNotice } from "../control/index.ts";
 import { mirror, platform, type Stoppable } from "../engine/index.ts";
 
-/** How long a text can be read before it goes: ten seconds, and longer for a long one. */
-const readingTime = (text: string): number => Math.max(10_000, text.length * 150);
+/** How long a text stays: ten seconds, and longer for a long one. */
+const stayingTime = (text: string): number => Math.max(10_000, text.length * 150);
 
-/** Shows what was said last in the page's `role="status"`; the same text twice is announced twice; old text goes. */
+/** Shows what was said in the page's `role="status"`: one text after the other, each long enough to be read; the same text twice is announced twice; old text goes. */
 export function bindStatus(element: HTMLElement): Stoppable {
   let timer: unknown;
-  const showing = mirror(() => {
-    const { latest } = notices;
-    platform.cancel(timer);
-    element.dataset["severity"] = latest?.severity ?? "";
-    if (latest === undefined) return element.replaceChildren();
+  let shown: Notice | undefined;
+  let since = 0;
+  const put = (notice: Notice | undefined): void => {
+    shown = notice;
+    since = platform.now();
+    element.dataset["severity"] = notice?.severity ?? "";
+    if (notice === undefined) return element.replaceChildren();
     // A new text node is announced even when its text is the same.
-    element.replaceChildren(element.ownerDocument.createTextNode(latest.text));
-    element.ariaLive = latest.severity === "error" ? "assertive" : "polite";
-    timer = platform.after(readingTime(latest.text), () => notices.clear());
-  }, "the status line");
+    element.replaceChildren(element.ownerDocument.createTextNode(notice.text));
+    element.ariaLive = notice.severity === "error" ? "assertive" : "polite";
+  };
+  const look = (): void => {
+    platform.cancel(timer);
+    const { latest, history } = notices;
+    if (latest === undefined) return put(undefined);
+    const { notice, after } = nextNotice(history, latest, shown, platform.now() - since);
+    if (notice !== shown) put(notice);
+    if (after !== undefined) timer = platform.after(after, look);
+    else timer = platform.after(stayingTime(latest.text), () => notices.clear());
+  };
+  const showing = mirror(look, "the status line");
   return {
     stop() {
       showing.stop();

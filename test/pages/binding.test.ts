@@ -595,20 +595,40 @@ describe("in code, and as the page changes", () => {
     expect(errors).toEqual([]);
   });
 
-  test("the same text twice is announced twice, and an old one goes", async () => {
+  test("texts are shown one after the other, each long enough to be read; the same one twice is announced twice", async () => {
     const { page } = await pageWith(`<p role="status"></p>`);
-    const nodes = await page.evaluate(() => {
+    const seen = await page.evaluate(async () => {
       const { bindPage, notices } = ironwood;
       bindPage(document, {});
       const line = document.querySelector("[role=status]")!;
+      const nodes: (readonly [text: string, live: string | null, at: number])[] = [];
+      const began = performance.now();
+      new MutationObserver(() =>
+        nodes.push([line.textContent, line.getAttribute("aria-live"), performance.now() - began]),
+      ).observe(line, { childList: true });
       notices.say("Saved.");
-      const first = line.firstChild;
       notices.say("Saved.");
-      const second = line.firstChild;
+      await new Promise((done) => setTimeout(done, 1_800));
+      notices.say("Counted.");
+      notices.say("The disk is full.", "error");
+      await new Promise((done) => setTimeout(done));
       notices.clear();
-      return [first !== second, second!.textContent, line.textContent, notices.history.length];
+      await new Promise((done) => setTimeout(done));
+      return { nodes, history: notices.history.map(({ text, severity }) => `${severity} ${text}`) };
     });
-    expect(nodes).toEqual([true, "Saved.", "", 2]);
+    expect(seen.nodes.map(([text, live]) => [text, live])).toEqual([
+      ["Saved.", "polite"],
+      ["Saved.", "polite"],
+      ["The disk is full.", "assertive"],
+      ["", "assertive"],
+    ]);
+    expect(seen.nodes[1]![2] - seen.nodes[0]![2]).toBeGreaterThanOrEqual(1_490);
+    expect(seen.history).toEqual([
+      "information Saved.",
+      "information Saved.",
+      "information Counted.",
+      "error The disk is full.",
+    ]);
   });
 
   test("a command that is busy runs once, says so, and reports how it went", async () => {

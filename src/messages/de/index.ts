@@ -49,6 +49,8 @@ export const german: Language = {
     savedTo: ({ title, place }) => `${title} ist in ${place} gespeichert.`,
     problemCount: ({ count }) =>
       `Noch nicht gespeichert: ${counted(count, "Angabe braucht", "Angaben brauchen")} Ihre Aufmerksamkeit.`,
+    problemsHere: ({ count }) =>
+      `${counted(count, "Angabe hier braucht", "Angaben hier brauchen")} zuerst Ihre Aufmerksamkeit.`,
     notSet: () => "nicht gesetzt",
     readOnly: () => "Das lässt sich hier nicht ändern.",
     checking: () => "Wird geprüft …",
@@ -57,6 +59,8 @@ export const german: Language = {
     noAnswer: ({ count }) => `innerhalb von ${counted(count, "Sekunde", "Sekunden")} kam keine Antwort.`,
     warned: ({ count }) =>
       `Noch nicht gespeichert: Beachten Sie ${counted(count, "Warnung", "Warnungen")}. Um trotzdem zu speichern, drücken Sie noch einmal.`,
+    warnedHere: ({ count }) =>
+      `Beachten Sie ${counted(count, "Warnung", "Warnungen")}. Um trotzdem weiterzugehen, drücken Sie noch einmal.`,
     changeOf: ({ title }) => `Änderung von ${title}`,
     goingBack: () => "Rückkehr zum Gespeicherten",
     startingNew: () => "Neubeginn",
@@ -79,6 +83,8 @@ export const german: Language = {
     nothingEntered: () => "nichts eingegeben",
     stepOf: ({ count, limit, title }) => `Schritt ${count} von ${limit}: ${title}`,
     stepsLeft: ({ title }) => `Schließen Sie zuerst den Schritt ${title} ab.`,
+    stepDone: () => "erledigt",
+    stepWrong: () => "braucht Ihre Aufmerksamkeit",
     firstStep: () => "Das ist der erste Schritt.",
     lastStep: () => "Das ist der letzte Schritt.",
   },

@@ -4,6 +4,8 @@ import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
 import { ProblemMessage } from "../problems/message.ts";
+import { ShownReason } from "../reason.ts";
+import { followRelevance } from "../relevance.ts";
 
 /** What a control is given by what binds it. */
 export interface ControlContext {
@@ -33,6 +35,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #showing: Stoppable | undefined;
   #required = false;
   #readOnly = false;
+  #reason: ShownReason | undefined;
   #relevant = true;
 
   constructor(
@@ -94,10 +97,24 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** Keeps people from changing it; the element stays reachable. */
   protected showReadOnly(readOnly: boolean): void {
-    for (const element of this.elements) {
-      toggleAttribute(element, "aria-disabled", readOnly ? "true" : undefined);
-      toggleAttribute(element, "title", readOnly ? this.context.say("readOnly") : undefined);
-    }
+    for (const element of this.elements) toggleAttribute(element, "aria-disabled", readOnly ? "true" : undefined);
+  }
+
+  /** A text that can't be changed is plain to see; of any other control it has to be said. */
+  protected get readOnlyIsPlain(): boolean {
+    return false;
+  }
+
+  #showReason(): void {
+    const reason = this.field.reason ?? (this.readOnlyIsPlain ? undefined : this.context.say("readOnly"));
+    if (reason === undefined && this.#reason === undefined) return;
+    this.#reason ??= new ShownReason(this.elements, () => `${this.context.prefix}-${this.field.name}-reason`);
+    this.#reason.show(reason);
+  }
+
+  /** What was typed counts as when the control had been left; it stays where it is. */
+  settle(): void {
+    this.field.settle();
   }
 
   protected get readOnly(): boolean {
@@ -151,11 +168,13 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     const { required, readOnly, relevant } = field;
     if (required !== this.#required) this.showRequired((this.#required = required));
     if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
+    if (readOnly) this.#showReason();
+    else this.#reason?.show(undefined);
     if (relevant !== this.#relevant) this.showRelevant((this.#relevant = relevant));
-    const { visibleProblems } = field;
-    if (visibleProblems.length === 0 && this.#message === undefined) return;
+    const { visibleProblems, checking } = field;
+    if (visibleProblems.length === 0 && !checking && this.#message === undefined) return;
     this.#message ??= new ProblemMessage(this.elements, `${this.context.prefix}-${field.name}-problem`);
-    this.#message.show(visibleProblems);
+    this.#message.show(visibleProblems, checking && field.problemsVisible ? this.context.say("checking") : "");
     this.#message.setHidden(!relevant);
   }
 
@@ -165,11 +184,13 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
       (element as unknown as HTMLInputElement).disabled = !relevant;
       for (const label of (element as unknown as HTMLInputElement).labels ?? []) label.hidden = !relevant;
     }
+    followRelevance(this.elements[0]!);
   }
 
   stop(): void {
     this.#showing?.stop();
     this.#message?.stop();
+    this.#reason?.stop();
     for (const element of this.elements)
       if (this.context.listening.get(element) === this) this.context.listening.delete(element);
   }

@@ -76,6 +76,10 @@ export class TextControl extends PageControl<TextElement> {
     this.element.readOnly = readOnly;
   }
 
+  protected override get readOnlyIsPlain(): boolean {
+    return true;
+  }
+
   get focused(): boolean {
     return this.#focused;
   }

@@ -29,16 +29,20 @@ export class ProblemMessage {
     private readonly wantedId: string,
   ) {}
 
-  show(problems: readonly Problem[]): void {
-    const text = problems.map((problem) => problem.message).join("\n");
+  /** @param meanwhile - what to say while there are no problems, as that a check is under way */
+  show(problems: readonly Problem[], meanwhile = ""): void {
+    const text = problems.length === 0 ? meanwhile : problems.map((problem) => problem.message).join("\n");
     const before = this.#shown;
     if (text === before) return;
     this.#shown = text;
     const element = (this.#element ??= this.#find());
     showLines(element, text);
     element.hidden = text === "";
-    if (text === "") delete element.dataset["problem"];
-    else element.dataset["problem"] = problems[0]!.code;
+    const kind = problems[0]?.code ?? (text === "" ? undefined : "checking");
+    if (kind === undefined) delete element.dataset["problem"];
+    else element.dataset["problem"] = kind;
+    if (problems[0]?.severity === "warning") element.dataset["severity"] = "warning";
+    else delete element.dataset["severity"];
     const wrong = problems.some((problem) => problem.severity === "error");
     for (const control of this.controls) {
       // What says whether it is wrong is written when that changes, and not for another message of the same kind.

@@ -1,0 +1,1 @@
+export { explain, type Explainable, type Explanation } from "./explain.ts";

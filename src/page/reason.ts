@@ -1,0 +1,37 @@
+import { ensureId, toggleAttribute, toggleIdIn } from "./dom.ts";
+
+/** Says why something can't be used, to eyes by its `title` and to screen readers as its description. */
+export class ShownReason {
+  #element: HTMLElement | undefined;
+  #shown: string | undefined;
+
+  constructor(
+    private readonly elements: readonly HTMLElement[],
+    private readonly wantedId: () => string,
+  ) {}
+
+  show(reason: string | undefined): void {
+    if (reason === this.#shown) return;
+    this.#shown = reason;
+    const element = (this.#element ??= this.#make());
+    element.textContent = reason ?? "";
+    for (const each of this.elements) {
+      toggleAttribute(each, "title", reason);
+      toggleIdIn(each, "aria-describedby", element.id, reason !== undefined);
+    }
+  }
+
+  #make(): HTMLElement {
+    const last = this.elements.at(-1)!;
+    const element = last.ownerDocument.createElement("span");
+    element.hidden = true;
+    (last.closest("label") ?? last).after(element);
+    ensureId(element, this.wantedId());
+    return element;
+  }
+
+  stop(): void {
+    this.show(undefined);
+    this.#element?.remove();
+  }
+}

@@ -1,0 +1,49 @@
+import { mirror, type Stoppable } from "../engine/index.ts";
+
+/** What was hidden here, and not by the page. */
+const hiddenHere = new WeakSet<HTMLElement>();
+
+function setHidden(element: HTMLElement, hidden: boolean): void {
+  if (hidden === element.hidden || (!hidden && !hiddenHere.has(element))) return;
+  element.hidden = hidden;
+  if (hidden) hiddenHere.add(element);
+  else hiddenHere.delete(element);
+}
+
+const controls = "input, select, textarea";
+
+/** Hides the groups round a control, and the hints to it, once all that they are for is hidden; and shows them again. */
+export function followRelevance(control: HTMLElement): void {
+  const form = control.closest("form");
+  const group = "fieldset, [role=group], [role=radiogroup]";
+  for (
+    let outer = control.parentElement?.closest<HTMLElement>(group);
+    outer != null && form?.contains(outer) === true;
+    outer = outer.parentElement?.closest<HTMLElement>(group)
+  )
+    setHidden(outer, allHidden(outer.querySelectorAll<HTMLElement>(controls)));
+  for (const id of (control.getAttribute("aria-describedby") ?? "").split(/\s+/)) {
+    const hint = id === "" ? null : control.ownerDocument.getElementById(id);
+    if (hint === null || hint.dataset["problem"] !== undefined) continue;
+    setHidden(hint, allHidden(control.ownerDocument.querySelectorAll(`[aria-describedby~="${CSS.escape(id)}"]`)));
+  }
+}
+
+const allHidden = (elements: Iterable<HTMLElement>): boolean => [...elements].every((element) => element.hidden);
+
+/** Has an element be there as long as a condition holds. */
+export function showRelevance(element: HTMLElement, condition: () => boolean): Stoppable {
+  const { hidden } = element;
+  const showing = mirror(() => {
+    element.hidden = !condition();
+  }, "whether an element is relevant");
+  return {
+    stop() {
+      showing.stop();
+      element.hidden = hidden;
+    },
+    [Symbol.dispose]() {
+      this.stop();
+    },
+  };
+}

@@ -1,0 +1,29 @@
+import type { Entry } from "../entry/index.ts";
+import type { Stoppable } from "../engine/index.ts";
+
+/**
+ * Has the platform ask before the page is left while something that a person entered is not saved. It listens only from
+ * the first input on, since a page that listens may not be kept for going back to.
+ */
+export function askBeforeLeaving(form: HTMLFormElement, entry: Entry): Stoppable {
+  const root = form.getRootNode();
+  const window = form.ownerDocument.defaultView;
+  const leaving = (event: BeforeUnloadEvent): void => {
+    if (entry.core.inUse().some((field) => field.changed)) event.preventDefault();
+  };
+  const begin = (event: Event): void => {
+    const { target } = event;
+    if (!(target instanceof Element) || (!form.contains(target) && (target as HTMLInputElement).form !== form)) return;
+    end();
+    window?.addEventListener("beforeunload", leaving);
+  };
+  const end = (): void => {
+    for (const type of ["input", "change"]) root.removeEventListener(type, begin);
+  };
+  for (const type of ["input", "change"]) root.addEventListener(type, begin);
+  const stop = (): void => {
+    end();
+    window?.removeEventListener("beforeunload", leaving);
+  };
+  return { stop, [Symbol.dispose]: stop };
+}
