@@ -144,7 +144,7 @@ export class Command {
       const answer = because({ cause: "command", control }, () =>
         inOneUnit(
           () => this.title ?? "",
-          () => this.#options.run({ control, signal, progress: this.#tell }),
+          () => this.#options.run({ control, signal, progress: (done, text) => this.#tell(signal, done, text) }),
         ),
       );
       if (typeof answer === "object") this.#busy.write(true);
@@ -158,10 +158,11 @@ export class Command {
     }
   }
 
-  readonly #tell = (done: number | undefined, text = ""): void => {
-    if (this.#running === undefined || this.#abort?.signal.aborted !== false) return;
+  /** A run that is over, or that nobody waits for any more, has nothing to tell. */
+  #tell(signal: Signal, done: number | undefined, text = ""): void {
+    if (this.#abort?.signal !== signal || signal.aborted) return;
     this.#progress.write({ done: done === undefined ? undefined : Math.min(1, Math.max(0, done)), text });
-  };
+  }
 
   /** Cancels the run that is under way, by its signal. */
   stop(): void {

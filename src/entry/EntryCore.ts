@@ -155,6 +155,7 @@ export class EntryCore {
 
   /** Whether nothing but a person or code can change a field or its state. */
   isPlain(name: string): boolean {
+    if (this.viewOnly !== undefined) return false;
     if (this.#allPlain) return true;
     const { relevance, requirement, protection, proposals, choices } = this.model.parts;
     for (const parts of [relevance, requirement, protection, proposals, choices])

@@ -45,6 +45,8 @@ export class CommandButton implements Listener, Stoppable {
 
   /** A press, or Enter in a form whose default button this is. */
   click(event?: Event): void {
+    // By Enter, the platform presses the first button that would submit even where it is not there for anybody.
+    if (this.button.hidden) return;
     // A button that would save runs its command instead.
     if (this.button.type !== "button") event?.preventDefault();
     this.#run();
@@ -62,6 +64,7 @@ export class CommandButton implements Listener, Stoppable {
   /** What was typed where the focus is counts, as when it had been left. */
   #run(): void {
     this.listening.settleFocused();
+    if (!this.command.relevant) return;
     void this.command.run({ control: this.button });
   }
 

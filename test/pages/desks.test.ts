@@ -201,7 +201,7 @@ describe("the label maker", () => {
   });
 });
 
-describe.each(["measuring-desk/", "label-maker/"])("%s", (path) => {
+describe.each(["measuring-desk/", "label-maker/", "site-survey/"])("%s", (path) => {
   test.each(["light", "dark"] as const)("the accessibility engine finds nothing in %s", async (colorScheme) => {
     const { page, errors } = await open(path, { colorScheme });
     expect(errors).toEqual([]);
@@ -211,9 +211,9 @@ describe.each(["measuring-desk/", "label-maker/"])("%s", (path) => {
   test("every control and button is reached by Tab, in the page's order, and each shows its focus", async () => {
     const { page } = await open(path);
     const all = await page.evaluate(() =>
-      [...document.querySelectorAll<HTMLElement>("main :is(input, select, textarea, button):not([tabindex='-1'])")].map(
-        (each) => each.id || each.getAttribute("name") || each.textContent,
-      ),
+      [...document.querySelectorAll<HTMLElement>("main :is(input, select, textarea, button):not([tabindex='-1'])")]
+        .filter((each) => each.checkVisibility())
+        .map((each) => each.id || each.getAttribute("name") || each.textContent),
     );
     // Toggles of one group share their name, and a date control has several stops.
     const wanted = all.filter((name, place) => name !== all[place - 1]);

@@ -25,7 +25,7 @@ export function showStepList(list: HTMLElement, steps: Steps, go: (step: string)
       const button = document.createElement("button");
       button.type = "button";
       button.value = name;
-      button.append(document.createElement("span"), document.createElement("small"));
+      button.append(document.createElement("span"), " ", document.createElement("small"));
       item.append(button);
       items.set(name, item);
     }
