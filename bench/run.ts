@@ -5,12 +5,13 @@ import { compare, type Comparison, type Figure } from "./harness.ts";
 import { p1 } from "./p1-set-calculate-follow.ts";
 import { p2 } from "./p2-many-followers.ts";
 import { p3 } from "./p3-transaction.ts";
+import { entryRules } from "./entry-rules.ts";
 import { p4 } from "./p4-chain.ts";
 import { pageFigures } from "./pages.ts";
 import { sizes } from "./sizes.ts";
 import { table } from "./table.ts";
 
-const all: Comparison[] = [...p1, ...p2, ...p3, ...p4];
+const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...entryRules];
 const args = process.argv.slice(2);
 const wanted = args.filter((arg) => !arg.startsWith("-")).map((name) => name.toLowerCase());
 const isWanted = (id: string): boolean =>

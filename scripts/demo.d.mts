@@ -1,8 +1,5 @@
 export function buildExamples(): Promise<void>;
-export function startDemo(options: {
-  folder: string;
-  port?: number;
-}): Promise<{
+export function startDemo(options: { folder: string; port?: number }): Promise<{
   address: string;
   file: string;
   /** The stand-in for the registry of plots: what it was asked. */

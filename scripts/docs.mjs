@@ -3,6 +3,7 @@ import { spawnSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { createJiti } from "jiti";
+import { messagesPage } from "./messagesPage.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
 const { errorCodes } = await createJiti(import.meta.url).import("../src/errors/codes.ts");
@@ -11,6 +12,12 @@ writeFileSync(
   `${top}docs/errors.md`,
   `# Errors for the builder\n\nEvery \`IronwoodError\` has one of these codes. Its message says what is wrong, where, what was received, what would be\nright and which name comes nearest. Written by \`npm run docs\` from \`src/errors/codes.ts\`.\n\n| code | what solves it |\n|---|---|\n${rows.join("\n")}\n`,
 );
+
+const load = (path) => createJiti(import.meta.url).import(path);
+const { english, messageNames, problemCodes } = await load("../src/model/index.ts");
+const { german } = await load("../src/messages/de/index.ts");
+const { arabic } = await load("../src/messages/ar/index.ts");
+writeFileSync(`${top}docs/messages.md`, messagesPage([english, german, arabic], messageNames, problemCodes));
 
 /** Puts a text between the two marks of that name in the README. */
 function fill(name, text) {

@@ -21,7 +21,8 @@ export function plotRegistry() {
     asked.push(one);
     const { signal } = context.req.raw;
     signal.addEventListener("abort", () => (one.aborted = true));
-    if (behaviour === "gone") return new Promise((done) => signal.addEventListener("abort", () => done(context.body(null, 499))));
+    if (behaviour === "gone")
+      return new Promise((done) => signal.addEventListener("abort", () => done(context.body(null, 499))));
     await new Promise((done) => setTimeout(done, delays[behaviour] ?? delays.prompt));
     if (behaviour === "failing") return context.json({ title: "The registry is out of order." }, 503);
     return context.json({ keeper: keepers.get(one.plot) });

@@ -42,6 +42,7 @@ export {
   type InstantOptions,
   integer,
   type Language,
+  type LanguageWords,
   list,
   type ListOptions,
   type MessageFacts,

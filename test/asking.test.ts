@@ -7,10 +7,17 @@ import { model, number, type RuleOptions, text } from "../src/model/index.ts";
 
 /** A registry of plots that answers when the test says so. */
 class Registry {
-  readonly asked: { plot: string; aborted: boolean; answer(free: boolean | string): void; fail(reason: Error): void }[] =
-    [];
+  readonly asked: {
+    plot: string;
+    aborted: boolean;
+    answer(free: boolean | string): void;
+    fail(reason: Error): void;
+  }[] = [];
 
-  readonly isFree = (plot: string, signal?: { aborted: boolean; addEventListener(type: "abort", run: () => void): void }) =>
+  readonly isFree = (
+    plot: string,
+    signal?: { aborted: boolean; addEventListener(type: "abort", run: () => void): void },
+  ) =>
     new Promise<boolean | string>((answer, fail) => {
       const one = { plot, aborted: false, answer, fail };
       signal?.addEventListener("abort", () => (one.aborted = true));
@@ -185,8 +192,7 @@ describe("when the answer does not come", () => {
         code: "checkFailed",
         severity: "warning",
         pointer: "/plot",
-        message:
-          "This could not be checked: the registry is closed. It can be saved as it is, or try again later.",
+        message: "This could not be checked: the registry is closed. It can be saved as it is, or try again later.",
       },
     ]);
     const saving = entry.save();

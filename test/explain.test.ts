@@ -20,17 +20,23 @@ const treeCard = model(
   .relevant({ fenceCost: (t) => t.condition === 3 })
   .required({ notes: (t) => t.condition === 3 && "Say what is wrong with a failing tree." })
   .readOnly({ girth: (t) => t.keeper === "CB" && "CB measures this tree." })
-  .rule("thinMustThrive", { shownAt: ["condition"], message: "A thin tree fails soon.", holds: (t) => t.girth > 5 || t.condition !== 3 });
+  .rule("thinMustThrive", {
+    shownAt: ["condition"],
+    message: "A thin tree fails soon.",
+    holds: (t) => t.girth > 5 || t.condition !== 3,
+  });
 
 const print = (thing: Parameters<typeof explain>[0]): string => `\n${String(explain(thing))}\n`;
 
 test("a calculated value tells what it was made from, down to what was entered", () => {
   const card = newEntry(treeCard, { locale: "en", values: { girth: 31.4 } });
-  expect(print(card.fields.age)).toBe(`
+  expect(print(card.fields.age)).toBe(
+    `
 Age: 8
   diameter: 9.99…
     Girth: 31.4 cm
-`.replace("9.99…", String(31.4 / Math.PI)));
+`.replace("9.99…", String(31.4 / Math.PI)),
+  );
   card.fields.girth.enter("abc");
   expect(print(card.fields.age)).toBe(`
 Age: blank
@@ -73,10 +79,18 @@ Fence cost: blank
 });
 
 test("a command tells why it is refused, and an entry what is wrong with it", () => {
-  const card = editEntry(treeCard, { tag: "AB-1", condition: 1, girth: 9, fenceCost: undefined, notes: "", keeper: "" } as never, {
-    locale: "en",
+  const card = editEntry(
+    treeCard,
+    { tag: "AB-1", condition: 1, girth: 9, fenceCost: undefined, notes: "", keeper: "" } as never,
+    {
+      locale: "en",
+    },
+  );
+  const clear = command({
+    title: "Clear",
+    allowed: () => card.changed || "There is nothing to clear.",
+    run: () => card.revert(),
   });
-  const clear = command({ title: "Clear", allowed: () => card.changed || "There is nothing to clear.", run: () => card.revert() });
   expect(print(clear)).toBe(`
 Clear: There is nothing to clear.
   what was changed: none
@@ -90,7 +104,11 @@ Clear: can run
 Tree card: one problem
   error valueMissing at /tag: Enter a value.
 `);
-  const print2 = command({ title: "Print", allowed: () => card.values.condition === 3 || "Only failing trees are printed.", run: () => undefined });
+  const print2 = command({
+    title: "Print",
+    allowed: () => card.values.condition === 3 || "Only failing trees are printed.",
+    run: () => undefined,
+  });
   expect(print(print2)).toBe(`
 Print: Only failing trees are printed.
   Condition: Thriving

@@ -1,6 +1,7 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import { because, follow, newHistory, platform, transaction } from "../src/engine/index.ts";
-import { type AnyEntry, editEntry, Field, newEntry } from "../src/entry/index.ts";
+import type { Field } from "../src/entry/index.ts";
+import { type AnyEntry, editEntry, newEntry } from "../src/entry/index.ts";
 import { command, notices, pressUndo, redoCommand, undoCommand } from "../src/command/index.ts";
 import { boolean, integer, model, number, oneOf, text } from "../src/model/index.ts";
 import { seeded } from "./seeded.ts";
@@ -180,7 +181,9 @@ describe("undo", () => {
     typed(card, "tag", "AB-1");
     // As a store does it, which is nothing that a person could take back.
     const other = newHistory();
-    because({ cause: "stored" }, () => (card.core.field("tag") as Field).startWith({ value: "AB-9", text: undefined, unreadable: undefined }));
+    because({ cause: "stored" }, () =>
+      (card.core.field("tag") as Field).startWith({ value: "AB-9", text: undefined, unreadable: undefined }),
+    );
     expect(other.undoes).toBeUndefined();
     expect(card.undo()).toMatchObject({ ok: true, skipped: ["Tag"] });
     expect(card.values.tag).toBe("AB-9");
@@ -246,7 +249,12 @@ describe("for people", () => {
 
   test.each([
     ["en", "Undo change of Tag", "Undone: change of Tag.", "Redo change of Tag"],
-    ["de", "Änderung von Tag rückgängig machen", "Rückgängig gemacht: Änderung von Tag.", "Änderung von Tag wiederherstellen"],
+    [
+      "de",
+      "Änderung von Tag rückgängig machen",
+      "Rückgängig gemacht: Änderung von Tag.",
+      "Änderung von Tag wiederherstellen",
+    ],
     ["ar", "تراجع عن تغيير Tag", "تم التراجع عن تغيير Tag.", "إعادة تغيير Tag"],
   ])("the commands say in %s what they would do, and why they can't", async (locale, caption, said, again) => {
     const { addLanguage } = await import("../src/model/index.ts");
@@ -385,7 +393,9 @@ test("10,000 random sequences of edits, undo, redo, revert and failing transacti
         fenced: card.values.fenced,
       };
       if (JSON.stringify(held) !== JSON.stringify(now) || (card.history.undoes !== undefined) !== past.length > 0)
-        throw new Error(`Seed ${random.seed}, sequence ${sequence}, step ${step}: ${JSON.stringify({ held, now, past, undoes: card.history.undoes })}`);
+        throw new Error(
+          `Seed ${random.seed}, sequence ${sequence}, step ${step}: ${JSON.stringify({ held, now, past, undoes: card.history.undoes })}`,
+        );
     }
   }
   console.info(`seed ${random.seed}: ${steps} steps in 10,000 sequences`);

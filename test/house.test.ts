@@ -104,3 +104,15 @@ test("every error code that the source uses is in the registry, every one of the
   const page = readFileSync(join(top, "docs/errors.md"), "utf8");
   for (const [code, solution] of Object.entries(errorCodes)) expect(page).toContain(`| \`${code}\` | ${solution} |`);
 });
+
+test("docs/messages.md shows every message of every shipped language as it is now", async () => {
+  const [{ messagesPage }, { english, messageNames, problemCodes }, { german }, { arabic }] = await Promise.all([
+    import("../scripts/messagesPage.mjs"),
+    import("../src/model/index.ts"),
+    import("../src/messages/de/index.ts"),
+    import("../src/messages/ar/index.ts"),
+  ]);
+  const page = messagesPage([english, german, arabic], messageNames, problemCodes);
+  expect(readFileSync(join(top, "docs/messages.md"), "utf8")).toBe(page);
+  for (const name of messageNames) expect(page).toContain(`| \`${name}\` |`);
+});

@@ -38,7 +38,7 @@ const survey = model(
     shownAt: ["slope"],
     severity: "warning",
     message: "Sand on a steep slope slips.",
-    holds: (s) => s.soil !== "sand" || (s.slope ?? 0) < 20,
+    holds: (s) => s.soil !== "sand" || s.slope < 20,
   });
 
 const begin = (options: Parameters<typeof newEntry<typeof survey>>[1] = {}) => {
@@ -110,7 +110,9 @@ describe("steps", () => {
     entry.values.slope = 12;
     entry.values.keeper = "secret";
     entry.values.wet = true;
-    expect(route.summary.map(({ title, items }) => [title, ...items.map(({ title: t, text: x }) => `${t}: ${x}`)])).toEqual([
+    expect(
+      route.summary.map(({ title, items }) => [title, ...items.map(({ title: t, text: x }) => `${t}: ${x}`)]),
+    ).toEqual([
       ["Place", "Plot: P-1"],
       ["The ground", "Soil: nothing chosen", "Slope: 12 deg", "Wet: yes"],
       ["Water", "Drains: nothing chosen"],
@@ -147,7 +149,7 @@ describe("pressing", () => {
   test("next says which step it is, why it is refused, and stops once for a warning", async () => {
     const { entry, route } = begin();
     const refused: string[] = [];
-    const { next, back, finish } = stepCommands(route as never, (problems) =>
+    const { next, back, finish } = stepCommands(route, (problems) =>
       refused.push(...problems.map(({ pointer }) => pointer)),
     );
     expect([back.reason, next.relevant, finish.relevant]).toEqual(["This is the first step.", true, false]);
@@ -166,7 +168,7 @@ describe("pressing", () => {
     await next.run();
     expect(route.current).toBe("trees");
     expect(await back.run()).toEqual({ ok: true, said: "Step 2 of 4: The ground" });
-    await pressStep(route as never, "summary", () => undefined);
+    await pressStep(route, "summary", () => undefined);
     expect([route.current, notices.latest?.text]).toEqual(["summary", "Step 4 of 4: Summary"]);
     expect(await finish.run()).toEqual({ ok: true, said: "Kept." });
   });
@@ -174,7 +176,7 @@ describe("pressing", () => {
   test("a step that can't be reached says which comes first, in the reader's language", async () => {
     const { route } = begin({ locale: "de" });
     const refused: string[] = [];
-    await pressStep(route as never, "summary", (problems) => refused.push(...problems.map(({ pointer }) => pointer)));
+    await pressStep(route, "summary", (problems) => refused.push(...problems.map(({ pointer }) => pointer)));
     expect([notices.latest?.text, refused]).toEqual(["Schließen Sie zuerst den Schritt Place ab.", ["/plot"]]);
   });
 
@@ -183,10 +185,8 @@ describe("pressing", () => {
     rightPlace(entry);
     entry.values.soil = "clay";
     await route.goTo("summary");
-    const { finish } = stepCommands(route as never, () => undefined);
-    expect((await finish.run()).said).toBe(
-      "Not saved: The disk is full. What you entered is still here; try again.",
-    );
+    const { finish } = stepCommands(route, () => undefined);
+    expect((await finish.run()).said).toBe("Not saved: The disk is full. What you entered is still here; try again.");
     expect(route.current).toBe("summary");
   });
 });

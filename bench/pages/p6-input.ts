@@ -101,7 +101,7 @@ export const p6 = {
       } as never);
     const entry = newEntry(trees, { locale: "en" });
     const binding = bindForm(form, entry);
-    entry.check();
+    void entry.check();
     return () => binding.stop();
   },
 };

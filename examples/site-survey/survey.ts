@@ -1,5 +1,17 @@
 /** The declaration of a site survey: no page, no file. Who surveys which plot is asked for elsewhere. */
-import { boolean, date, group, integer, model, number, oneOf, type RowOf, type RuleContext, someOf, text } from "ironwood";
+import {
+  boolean,
+  date,
+  group,
+  integer,
+  model,
+  number,
+  oneOf,
+  type RowOf,
+  type RuleContext,
+  someOf,
+  text,
+} from "ironwood";
 
 /** Where it is known which plots are being surveyed, and by whom. */
 export interface PlotRegistry {
@@ -49,7 +61,13 @@ export const siteSurvey = (registry: PlotRegistry) =>
       access: group(
         {
           lorry: boolean({ title: "A lorry can come up to the plot" }),
-          gate: number({ title: "Gate width", unit: "meter", minimum: 1, maximum: 12, display: { maximumFractionDigits: 1 } }),
+          gate: number({
+            title: "Gate width",
+            unit: "meter",
+            minimum: 1,
+            maximum: 12,
+            display: { maximumFractionDigits: 1 },
+          }),
           carry: oneOf(["by hand", "barrow", "small tractor"], { title: "How the trees get there" }),
         },
         { title: "Access" },
@@ -74,7 +92,11 @@ export const siteSurvey = (registry: PlotRegistry) =>
       shownAt: ["plot"],
       async holds(s, { signal }) {
         const keeper = await registry.keeperOf(s.plot, { signal });
-        return keeper === undefined || keeper === s.surveyor || `${keeper} is surveying ${s.plot}. Ask them, or take another plot.`;
+        return (
+          keeper === undefined ||
+          keeper === s.surveyor ||
+          `${keeper} is surveying ${s.plot}. Ask them, or take another plot.`
+        );
       },
     })
     .rule("roomForAll", {

@@ -22,7 +22,9 @@ export async function checkPage(path: string, options: CheckPageOptions): Promis
   const commands = [...things.commands, ...(options.command ?? [])];
   const { steps } = things;
   const checksCommands = commands.length + steps.size > 0;
-  const verdicts = inPageOrder(judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands, steps }));
+  const verdicts = inPageOrder(
+    judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands, steps }),
+  );
   const skipped = !checksCommands && page.commands.length > 0;
   if (options.json === true) console.log(JSON.stringify({ page: path, verdicts: verdicts.map(withPosition) }, null, 2));
   else console.log(asText(path, verdicts, models, skipped ? page.commands.length : 0));

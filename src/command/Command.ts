@@ -1,4 +1,12 @@
-import { because, Calculation, inOneUnit, platform, type SignalController, type Signal, Value } from "../engine/index.ts";
+import {
+  because,
+  Calculation,
+  inOneUnit,
+  platform,
+  type SignalController,
+  type Signal,
+  Value,
+} from "../engine/index.ts";
 import { confirmed } from "./asking.ts";
 import { notices } from "./notices.ts";
 import { readShortcuts, type Shortcut } from "./shortcut.ts";

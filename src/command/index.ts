@@ -1,13 +1,4 @@
-export {
-  type Answer,
-  ask,
-  type AskContext,
-  type Asker,
-  confirmed,
-  type Question,
-  setAsker,
-  tell,
-} from "./asking.ts";
+export { type Answer, ask, type AskContext, type Asker, confirmed, type Question, setAsker, tell } from "./asking.ts";
 export {
   Command,
   command,

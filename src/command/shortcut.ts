@@ -51,7 +51,9 @@ export function isPressed(shortcuts: readonly Shortcut[], pressed: PressedKey): 
   return shortcuts.some(
     ({ key, modifiers: wanted }) =>
       key.toLowerCase() === pressed.key.toLowerCase() &&
-      modifiers.every((modifier) => held[modifier] === wanted.includes(modifier) || (modifier === "Shift" && isSign(key))),
+      modifiers.every(
+        (modifier) => held[modifier] === wanted.includes(modifier) || (modifier === "Shift" && isSign(key)),
+      ),
   );
 }
 

@@ -1,6 +1,7 @@
 import type { History, UndoStep, Undone } from "../engine/index.ts";
 import { type MessageName, say } from "../model/index.ts";
-import { Command, command } from "./Command.ts";
+import type { Command } from "./Command.ts";
+import { command } from "./Command.ts";
 import { notices } from "./notices.ts";
 
 /** What has a history and a language: an entry. */

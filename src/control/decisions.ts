@@ -70,7 +70,9 @@ const spinnerKeys: Readonly<Record<string, number>> = {
 
 /** The problems that a person has not been shown yet: a press that first reveals a warning stops once. */
 export function newsIn(problems: readonly Problem[], known: readonly Problem[]): readonly Problem[] {
-  return problems.filter((problem) => !known.some(({ code, pointer }) => code === problem.code && pointer === problem.pointer));
+  return problems.filter(
+    (problem) => !known.some(({ code, pointer }) => code === problem.code && pointer === problem.pointer),
+  );
 }
 
 /** What there is to know of a notice, to decide what the status line shows. */

@@ -1,4 +1,14 @@
-export { firstWrong, newsIn, nextNotice, type PlacedControl, type SaidText, spinnerKey, type TextFacts, undoKey, whatToShow } from "./decisions.ts";
+export {
+  firstWrong,
+  newsIn,
+  nextNotice,
+  type PlacedControl,
+  type SaidText,
+  spinnerKey,
+  type TextFacts,
+  undoKey,
+  whatToShow,
+} from "./decisions.ts";
 export { mayLeave } from "./leaving.ts";
 export { isError, pressSave, type SaveOutcome } from "./saving.ts";
 export { pressStep, sayStep, type StepCommands, stepCommands } from "./stepping.ts";

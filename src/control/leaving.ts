@@ -1,6 +1,6 @@
 import { ask, type AskContext } from "../command/index.ts";
 import type { AnyEntry, Entry } from "../entry/index.ts";
-import { type AnyModel, say } from "../model/index.ts";
+import { say } from "../model/index.ts";
 import { pressSave } from "./saving.ts";
 
 /**
@@ -11,10 +11,7 @@ import { pressSave } from "./saving.ts";
  * @throws `noAsker` when there is something to ask and no page is bound
  * @example if (await mayLeave(card)) showList();
  */
-export async function mayLeave(
-  entries: AnyEntry | readonly AnyEntry[],
-  context: AskContext = {},
-): Promise<boolean> {
+export async function mayLeave(entries: AnyEntry | readonly AnyEntry[], context: AskContext = {}): Promise<boolean> {
   for (const entry of Array.isArray(entries) ? (entries as readonly AnyEntry[]) : [entries as AnyEntry])
     if (entry.changed && !(await mayLeaveOne(entry as Entry, context))) return false;
   return true;
@@ -22,10 +19,11 @@ export async function mayLeave(
 
 async function mayLeaveOne(entry: Entry, context: AskContext): Promise<boolean> {
   const { locale } = entry;
-  const title = (entry.model as AnyModel).title ?? "";
+  const title = entry.model.title ?? "";
   const answers = { save: say(locale, "save"), leave: say(locale, "leave"), stay: say(locale, "stay") };
-  const { save: _, ...withoutSave } = answers;
-  const offered: Readonly<Record<string, string>> = entry.canSave ? answers : withoutSave;
+  const offered: Readonly<Record<string, string>> = entry.canSave
+    ? answers
+    : { leave: answers.leave, stay: answers.stay };
   switch (await ask(say(locale, "leaveUnsaved", { title }), offered, context)) {
     case "save":
       return (await pressSave(entry)).what === "saved";

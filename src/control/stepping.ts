@@ -67,10 +67,17 @@ export function stepCommands(of: Steps, refused: (problems: readonly Problem[]) 
 }
 
 /** Goes to a step as a press on its name does. */
-export async function pressStep(of: Steps, name: string, refused: (problems: readonly Problem[]) => void): Promise<void> {
+export async function pressStep(
+  of: Steps,
+  name: string,
+  refused: (problems: readonly Problem[]) => void,
+): Promise<void> {
   notices.clear();
   const result = await of.goTo(name);
-  if (result.ok) return notices.say(sayStep(of));
+  if (result.ok) {
+    notices.say(sayStep(of));
+    return;
+  }
   notices.say(say(of.entry.locale, "stepsLeft", { title: of.position.title }), "error");
   refused(result.problems);
 }

@@ -130,7 +130,8 @@ export class History implements Restorable {
     if (this.#walking || this.#maxItems === 0) return;
     const unit = unitNow();
     const last = this.#done.at(-1);
-    if (last !== undefined && this.#belongs(last, unit, group, joins)) return this.#add(last, unit, cell, before, after);
+    if (last !== undefined && this.#belongs(last, unit, group, joins))
+      return this.#add(last, unit, cell, before, after);
     const undone = this.#undone;
     const step: Step = { unit, name: nameOfUnit(), group, at: platform.now(), changes: new Map(), ended: undone };
     step.changes.set(cell, { before, after });

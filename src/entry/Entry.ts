@@ -384,7 +384,6 @@ function said(answer: SaveAnswer, title: string, locale: string): string {
   return say(locale, "saved", { title });
 }
 
-
 /**
  * Begins a new row. Defaults are there from the first moment.
  *

@@ -286,13 +286,21 @@ export class EntryCore {
       : problems.filter(({ pointer }) => pointsInto(pointer, field.pointer));
   }
 
-  #condition(made: Map<string, Calculation<Condition>>, declared: Conditions, name: string, without: boolean): Condition {
+  #condition(
+    made: Map<string, Calculation<Condition>>,
+    declared: Conditions,
+    name: string,
+    without: boolean,
+  ): Condition {
     const work = declared.get(name);
     if (work === undefined) return without;
     let condition = made.get(name);
     if (condition === undefined) {
       const otherwise = without ? holdsWhenBroken : failsWhenBroken;
-      condition = new Calculation(() => runOverRow<Condition>(work, this.reader, name, otherwise), `condition of ${name}`);
+      condition = new Calculation(
+        () => runOverRow<Condition>(work, this.reader, name, otherwise),
+        `condition of ${name}`,
+      );
       made.set(name, condition);
     }
     return condition.read();

@@ -11,7 +11,6 @@ export interface HoldOptions {
   readonly joins?: boolean;
 }
 
-
 /** Something of an entry that can be taken back. */
 export abstract class Held<T> extends Value<T> implements Undoable {
   constructor(

@@ -31,4 +31,3 @@ export const sameContent =
       (a.text === b.text || kind.isBlank(a.value)) &&
       (a.unreadable === undefined) === (b.unreadable === undefined) &&
       kind.same(a.value, b.value));
-

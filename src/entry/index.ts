@@ -13,4 +13,12 @@ export { type AnyField, EntryCore } from "./EntryCore.ts";
 export { GroupFields } from "./GroupFields.ts";
 export { Field } from "./Field.ts";
 export { HeldContent } from "./Held.ts";
-export { type StepOptions, type StepResult, Steps, steps, type StepState, type SummaryItem, type SummaryPart } from "./steps.ts";
+export {
+  type StepOptions,
+  type StepResult,
+  Steps,
+  steps,
+  type StepState,
+  type SummaryItem,
+  type SummaryPart,
+} from "./steps.ts";

@@ -273,7 +273,9 @@ export class Steps<Name extends string = string> implements Stoppable {
 
   #problemsIn(step: Step): readonly Problem[] {
     // A rule may be shown at a field of another step first; then it is told there.
-    return this.#fields(step).flatMap((field) => field.problems.filter(({ pointer }) => pointsInto(pointer, field.pointer)));
+    return this.#fields(step).flatMap((field) =>
+      field.problems.filter(({ pointer }) => pointsInto(pointer, field.pointer)),
+    );
   }
 }
 

@@ -26,8 +26,8 @@ export type Explainable = AnyEntry | Field | CalculatedField | Command;
  */
 export function explain(thing: Explainable): Explanation {
   if (thing instanceof Command) return ofCommand(thing);
-  if (thing instanceof Entry) return ofEntry(thing as AnyEntry);
-  return ofField(thing as Field | CalculatedField);
+  if (thing instanceof Entry) return ofEntry(thing);
+  return ofField(thing);
 }
 
 function node(what: string, verdict: string, because: readonly Explanation[] = []): Explanation {
@@ -49,7 +49,11 @@ function ofEntry(entry: AnyEntry): Explanation {
   const { problems } = entry as Entry;
   const title = (entry as Entry).model.title ?? "an entry";
   const parts = problems.map((problem) => ofProblem(problem, (entry as Entry).core));
-  return node(title, entry.valid ? "can be saved" : problems.length === 1 ? "one problem" : `${problems.length} problems`, parts);
+  return node(
+    title,
+    entry.valid ? "can be saved" : problems.length === 1 ? "one problem" : `${problems.length} problems`,
+    parts,
+  );
 }
 
 /** A rule by what it read; what the field itself finds needs no more than its message. */
@@ -73,7 +77,9 @@ function ofField(field: Field | CalculatedField): Explanation {
     condition("read-only", () => field.kind.options.readOnly === true || core.isReadOnly(field.name), false);
   for (const problem of field.problems) parts.push(ofProblem(problem, core));
   if (field instanceof CalculatedField || field.follows)
-    parts.unshift(...traced(() => field.value).because.flatMap((each) => (each.what === field.name ? each.because : [each])));
+    parts.unshift(
+      ...traced(() => field.value).because.flatMap((each) => (each.what === field.name ? each.because : [each])),
+    );
   return node(field.title, shownValue(field), parts);
 }
 
@@ -102,14 +108,16 @@ function readBy<T>(calculation: Calculation<T>): Explanation[] {
 function ofSource(source: Source): Explanation[] {
   if (source instanceof HeldContent) {
     const field = source.owner.field(source.name);
-    return [node(field.title, shownValue(field as Field))];
+    return [node(field.title, shownValue(field))];
   }
   if (!(source instanceof Calculation)) return [];
   const value: unknown = (source as Calculation<unknown>).read();
   const read = readBy(source as Calculation<unknown>);
   // A list with nothing in it, as of problems, was made from everything there is: that tells nothing.
   if (Array.isArray(value))
-    return [node(source.name, value.length === 0 ? "none" : listed(value), source.name.startsWith("rule ") ? read : [])];
+    return [
+      node(source.name, value.length === 0 ? "none" : listed(value), source.name.startsWith("rule ") ? read : []),
+    ];
   return [node(source.name, String(value), read)];
 }
 

@@ -37,7 +37,10 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
 }
 
 /** Each step has its element, and each element that names a step of these names one that there is. */
-function judgeSteps(named: readonly NamedFacts[], { steps = new Map<string, readonly string[]>() }: BoundThings): Verdict[] {
+function judgeSteps(
+  named: readonly NamedFacts[],
+  { steps = new Map<string, readonly string[]>() }: BoundThings,
+): Verdict[] {
   return [...steps].flatMap(([thing, names]) => {
     const shown = named.flatMap((element) => {
       const name = element.attribute("data-name") ?? "";

@@ -1,5 +1,5 @@
 export { english } from "./english.ts";
-export { addLanguage, say } from "./languages.ts";
+export { addLanguage, type LanguageWords, say } from "./languages.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
 export { ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
 export { ChoiceSearch, choiceSearch, type FindChoices } from "./ChoiceSearch.ts";

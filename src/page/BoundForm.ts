@@ -21,7 +21,7 @@ export class BoundForm implements Listener {
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
   readonly #resting: RestingControls;
-  #pressing: Promise<void> | undefined;
+  #pressing = false;
   /** What the form's own button does instead of saving, where it is a form in steps. */
   submitInstead: (() => void) | undefined;
 
@@ -212,9 +212,9 @@ export class BoundForm implements Listener {
     event.preventDefault();
     if (this.submitInstead !== undefined) return this.submitInstead();
     // A second press while the first is under way does nothing.
-    this.#pressing ??= this.#save().finally(() => {
-      this.#pressing = undefined;
-    });
+    if (this.#pressing) return;
+    this.#pressing = true;
+    void this.#save().finally(() => (this.#pressing = false));
   }
 
   async #save(): Promise<void> {
@@ -232,9 +232,7 @@ export class BoundForm implements Listener {
 
   /** Puts the focus on the first control inside an element. @returns whether there is one */
   focusIn(element: Element): boolean {
-    const control = this.#inOrder().find(
-      ({ field, elements }) => field.relevant && element.contains(elements[0]!),
-    );
+    const control = this.#inOrder().find(({ field, elements }) => field.relevant && element.contains(elements[0]!));
     control?.focus();
     return control !== undefined;
   }

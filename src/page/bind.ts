@@ -63,7 +63,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
     if (command !== undefined) undoing.keep(new CommandButton(button, command, listening));
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
-  undoing.keep(askOnPage(root.ownerDocument ?? (root as Document)));
+  undoing.keep(askOnPage(root.ownerDocument ?? root));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
   agreed.report(() => binding.stop());
   return binding;
@@ -80,7 +80,7 @@ function sortThings(things: PageThings): SortedThings {
   const commands = new Map<string, Command>();
   const steps = new Map<string, Steps>();
   for (const [name, thing] of Object.entries(things)) {
-    if (thing instanceof Entry) entries.set(name, thing as AnyEntry);
+    if (thing instanceof Entry) entries.set(name, thing);
     else if (thing instanceof Command) commands.set(name, thing);
     else if (thing instanceof Steps) steps.set(name, thing);
     else

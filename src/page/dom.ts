@@ -82,7 +82,9 @@ export function toggleAttribute(element: Element, name: string, value: string | 
 
 /** Puts a caption on a button: into the text that it has, so that an icon beside it stays. */
 export function setCaption(button: Element, caption: string): void {
-  const texts = [...button.childNodes].filter((node) => node.nodeType === Node.TEXT_NODE && node.nodeValue!.trim() !== "");
+  const texts = [...button.childNodes].filter(
+    (node) => node.nodeType === Node.TEXT_NODE && node.nodeValue!.trim() !== "",
+  );
   const last = texts.at(-1);
   if (last === undefined) button.append(caption);
   else if (last.nodeValue !== caption) last.nodeValue = caption;

@@ -560,7 +560,7 @@ describe("in code, and as the page changes", () => {
           }).calculated({ diameter: (t) => t.girth / 3 });
           const card = newEntry(tree);
           const binding = bindPage(document, { card });
-          card.check();
+          void card.check();
           binding.stop();
           gone.push(new WeakRef(card));
         }

@@ -202,7 +202,7 @@ describe("questions", () => {
     const page = await asking();
     const outcome = await page.evaluate(async () => {
       (kept["bound"] as { stop(): void }).stop();
-      return ironwood.confirmed("Fell it?").catch((error: Error) => error.message);
+      return ironwood.confirmed("Fell it?").catch((error: unknown) => (error as Error).message);
     });
     expect(outcome).toMatch(/Nobody is there to ask/);
   });
@@ -296,12 +296,7 @@ describe("what matters only in some cases", () => {
       page.locator(selector).evaluate((element: HTMLInputElement) => {
         const ids = (element.getAttribute("aria-describedby") ?? "").split(" ");
         const described = ids.map((id) => document.getElementById(id)?.textContent).join(" ");
-        return [
-          element.readOnly === true || element.ariaDisabled === "true",
-          element.disabled,
-          element.title,
-          described,
-        ];
+        return [element.readOnly || element.ariaDisabled === "true", element.disabled, element.title, described];
       });
     expect(await state("#plot")).toEqual([false, false, "", ""]);
     await page.check("#wet");

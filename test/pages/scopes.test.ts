@@ -313,7 +313,7 @@ test("every control, bound and released 40 times, leaves no node, no listener an
           entries.push(new WeakRef(entry));
           const binding = bindPage(document, { tree: entry });
           document.querySelector<HTMLElement>("[name=it]")!.focus();
-          entry.check();
+          void entry.check();
           binding.stop();
         }
         const now = document.querySelectorAll("*").length;

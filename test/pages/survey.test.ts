@@ -611,15 +611,9 @@ describe("for everybody", () => {
       const { root } = await session.send("DOM.getDocument");
       const { nodeId } = await session.send("DOM.querySelector", { nodeId: root.nodeId, selector });
       const { nodes } = await session.send("Accessibility.getPartialAXTree", { nodeId, fetchRelatives: false });
-      const [node] = nodes as [
-        {
-          name?: { value: string };
-          role?: { value: string };
-          description?: { value: string };
-          properties?: { name: string; value: { value: unknown } }[];
-        },
-      ];
-      const state = (name: string) => node.properties?.find((each) => each.name === name)?.value.value;
+      const node = nodes[0]!;
+      const state = (name: string) =>
+        node.properties?.find((each) => (each.name as string) === name)?.value.value as unknown;
       return [
         node.role?.value,
         node.name?.value,

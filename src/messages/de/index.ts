@@ -21,8 +21,8 @@ export const german: Language = {
     patternMismatch: (facts) =>
       facts.example === undefined ? "Das hat nicht die richtige Form." : `Geben Sie es ein wie ${facts.example}.`,
     typeMismatch: ({ example }) => `Geben Sie es so ein: ${example}.`,
-    tooLong: ({ count, limit }) => `Höchstens ${limit} Zeichen; dies sind ${count}.`,
-    tooShort: ({ count, limit }) => `Mindestens ${limit} Zeichen; dies sind ${count}.`,
+    tooLong: ({ count, limit }) => `Höchstens ${limit} Zeichen; hier sind es ${count}.`,
+    tooShort: ({ count, limit }) => `Mindestens ${limit} Zeichen; hier sind es ${count}.`,
     rangeUnderflow: ({ limit }) => `Geben Sie ${limit} oder mehr ein.`,
     rangeOverflow: ({ limit }) => `Geben Sie ${limit} oder weniger ein.`,
     beforeMinimum: ({ limit }) => `Geben Sie ${limit} oder etwas Späteres ein.`,

@@ -4,7 +4,9 @@ import { type ProblemCode, problemCodes } from "../problem.ts";
 import type { MessageFacts, MessageName } from "../words.ts";
 
 /** Words of a field's own: a text, or what makes one from the parts of the message and the reader's locale. */
-export type Messages = Partial<Readonly<Record<ProblemCode, string | ((facts: MessageFacts, locale: string) => string)>>>;
+export type Messages = Partial<
+  Readonly<Record<ProblemCode, string | ((facts: MessageFacts, locale: string) => string)>>
+>;
 
 /** What every kind may say about itself; the words are JSON Schema's, `required` is HTML's, one for each field. */
 export interface CommonOptions<V> {

@@ -31,7 +31,7 @@ export async function askFor<K extends AnyKind>(
   let answer: FieldValue<K> | undefined;
   const entry = newEntry(model({ answer: kind as AnyKind }), {
     locale,
-    values: { answer: value } as never,
+    values: { answer: value },
     save: (row) => {
       answer = (row as { answer: FieldValue<K> }).answer;
       dialog.close("ok");

@@ -35,7 +35,7 @@ export class BoundSteps implements Stoppable {
     private readonly form: SteppedForm | undefined,
   ) {
     this.commands = stepCommands(steps, (problems) => form?.focusFirst(problems));
-    this.#window = (root.ownerDocument ?? (root as Document)).defaultView;
+    this.#window = (root.ownerDocument ?? root).defaultView;
     for (const step of steps.names)
       for (const element of namedElements(root, `${name}.${step}`)) this.#showStep(element, step);
     for (const element of namedElements(root, name)) this.#show(element);
@@ -70,7 +70,11 @@ export class BoundSteps implements Stoppable {
     if (element.localName === "dl") return this.#undoing.keep(showSummary(element, steps, this.#stepRound(element)));
     if (element.localName === "ol" || element.localName === "ul")
       return this.#undoing.keep(
-        showStepList(element, steps, (step) => void pressStep(steps, step, (problems) => this.form?.focusFirst(problems))),
+        showStepList(
+          element,
+          steps,
+          (step) => void pressStep(steps, step, (problems) => this.form?.focusFirst(problems)),
+        ),
       );
     this.#undoing.keep(
       mirror(() => {
@@ -127,7 +131,8 @@ export class BoundSteps implements Stoppable {
 
   stop(): void {
     this.#undoing.stop();
-    for (const command of Object.values(this.commands)) command.stop();
+    const { next, back, finish } = this.commands;
+    for (const command of [next, back, finish]) command.stop();
   }
 
   [Symbol.dispose](): void {

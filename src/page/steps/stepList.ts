@@ -41,8 +41,7 @@ export function showStepList(list: HTMLElement, steps: Steps, go: (step: string)
       item.dataset["stage"] = state;
       toggleAttribute(button, "aria-current", step.current ? "step" : undefined);
       title.textContent = step.title;
-      note.textContent =
-        state === "done" ? say(locale, "stepDone") : state === "wrong" ? say(locale, "stepWrong") : "";
+      note.textContent = state === "done" ? say(locale, "stepDone") : state === "wrong" ? say(locale, "stepWrong") : "";
       note.hidden = note.textContent === "";
       return item;
     });

@@ -1,0 +1,97 @@
+// Makes docs/messages.md: every message in every language that is shipped, with facts filled in.
+
+/** Which messages a code of a problem has. What a rule says is its own. */
+const byCode = {
+  valueMissing: ["valueMissing", "choiceMissing", "answerMissing"],
+  badInput: ["badNumber", "badInteger", "badDate", "badTime", "badDateTime", "badInstant", "notAChoice"],
+  typeMismatch: ["typeMismatch", "wrongFile"],
+  patternMismatch: ["patternMismatch"],
+  tooLong: ["tooLong"],
+  tooShort: ["tooShort"],
+  rangeUnderflow: ["rangeUnderflow", "beforeMinimum", "notOver"],
+  rangeOverflow: ["rangeOverflow", "afterMaximum", "notUnder", "tooLarge"],
+  stepMismatch: ["stepMismatch"],
+  notAChoice: ["notAChoice"],
+  duplicate: ["duplicateItem"],
+  tooFew: ["tooFew"],
+  tooMany: ["tooMany"],
+  notConst: ["notConst"],
+  checkFailed: ["checkFailed", "noAnswer"],
+  notSaved: ["notSaved"],
+};
+
+/** Codes that nothing gives yet, since there are no tables. */
+const without = ["keyTaken", "tableFull"];
+
+const facts = {
+  title: "Girth",
+  limit: "12",
+  example: "31.5",
+  value: "Quercus robur",
+  place: "trees.ndjson",
+  reason: "The disk is full.",
+};
+const own = {
+  undo: { value: "changeOf" },
+  redo: { value: "changeOf" },
+  undone: { value: "changeOf" },
+  redone: { value: "changeOf" },
+  outOfDate: { value: "77 years" },
+  inRow: { reason: "Enter a value." },
+  leaveUnsaved: { title: "Tree card" },
+  stepOf: { limit: "5", title: "Place" },
+  stepsLeft: { title: "Place" },
+  tooLarge: { limit: "2 MB" },
+  wrongFile: { value: "image/*" },
+  beforeMinimum: { limit: "1/1/2026" },
+  afterMaximum: { limit: "12/31/2026" },
+  notConst: { value: "yes" },
+  badDate: { example: "11/23/2026" },
+  badTime: { example: "9:41 AM" },
+  badDateTime: { example: "11/23/2026 9:41 AM" },
+  badInstant: { example: "11/23/2026 9:41 AM" },
+  badInteger: { example: "31" },
+  valueMissing: { example: "AB-0042" },
+  patternMismatch: { example: "AB-0042" },
+  typeMismatch: { example: "kb@thornbeck.example" },
+  saved: { title: "AB-0042" },
+  savedTo: { title: "AB-0042" },
+};
+
+/** One message in one language; for one and for several, where it counts. */
+function words(name, { messages }) {
+  const given = { ...facts, ...own[name] };
+  if (given.value === "changeOf") given.value = messages.changeOf(facts);
+  const [one, several] = [1, 3].map((count) => messages[name]({ ...given, count }));
+  return one === several ? one : `${one} / ${several}`;
+}
+
+const cell = (text) => text.replaceAll("|", "\\|").replaceAll("\n", " ");
+
+export function messagesPage(languages, names, codes) {
+  const unnamed = codes.filter((code) => !(code in byCode) && !without.includes(code));
+  const strange = Object.keys(byCode).filter((code) => !codes.includes(code));
+  if (unnamed.length + strange.length > 0)
+    throw new Error(`Codes without messages: ${unnamed.join(", ")}; messages without a code: ${strange.join(", ")}`);
+  const head = `| message | ${languages.map(({ tag }) => new Intl.DisplayNames([tag], { type: "language" }).of(tag)).join(" | ")} |`;
+  const line = `|---|${languages.map(() => "---").join("|")}|`;
+  const rows = (list) =>
+    list.map((name) => `| \`${name}\` | ${languages.map((language) => cell(words(name, language))).join(" | ")} |`);
+  const used = new Set(Object.values(byCode).flat());
+  const parts = Object.entries(byCode).map(([code, list]) =>
+    [`## ${code}`, "", head, line, ...rows(list), ""].join("\n"),
+  );
+  const others = names.filter((name) => !used.has(name));
+  return `# Messages
+
+Every message that a person at the window can get, in every language that is shipped, with facts filled in as an example;
+where it counts something, for one and for three. The headings are the codes of problems. Any of them can be replaced: for one
+field by its \`messages\`, for one rule by its \`message\`, for an application or a language by \`addLanguage\`. \`keyTaken\` and
+\`tableFull\` are codes that nothing gives yet. Written by \`npm run docs\`.
+
+${parts.join("\n")}
+## Other words
+
+${[head, line, ...rows(others)].join("\n")}
+`;
+}
