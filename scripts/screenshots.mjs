@@ -96,6 +96,48 @@ await label.waitForSelector("[role=option]:visible");
 await label.evaluate(() => document.documentElement.scrollIntoView());
 await shot(label, "label-maker-dark");
 
+const survey = await openDesk("site-survey/");
+await shot(survey, "site-survey-untouched");
+await survey.fill("#plot", "17");
+await survey.press("#plot", "Tab");
+await survey.click("text=Next");
+await survey.waitForSelector("[data-problem=valueMissing]");
+await shot(survey, "site-survey-wrong");
+await survey.selectOption("#behaviour", "slow");
+await survey.fill("#plot", "P-13");
+await survey.fill("#surveyor", "CB");
+await survey.check("[value='River bank']");
+await survey.fill("#surveyed-on", "23/11/2026");
+await survey.click("text=Next");
+await survey.waitForSelector("[data-problem=checking]");
+await shot(survey, "site-survey-busy");
+await survey.waitForSelector("[data-problem=plotIsFree]");
+await shot(survey, "site-survey-refused");
+await survey.selectOption("#behaviour", "prompt");
+await survey.fill("#plot", "P-17");
+await survey.click("text=Next");
+await survey.waitForSelector("[data-name='route.ground']:not([hidden])");
+await survey.emulateMedia({ colorScheme: "dark" });
+await survey.check("[value=sand]");
+await survey.fill("#slope", "25");
+await survey.check("[name=wet]");
+await survey.check("[value=ditch]");
+await shot(survey, "site-survey-corrected-dark");
+await survey.emulateMedia({ colorScheme: "light" });
+await survey.click("text=Next");
+await survey.fill("#area", "900");
+await survey.selectOption("#purpose", "avenue");
+await survey.selectOption("#species", "Pinus sylvestris");
+await survey.fill("#trees", "40");
+await survey.click("text=Next");
+await survey.waitForSelector("[data-name='route.access']:not([hidden])");
+await survey.click("text=Next");
+await survey.waitForSelector("[data-name='route.finish']:not([hidden])");
+await shot(survey, "site-survey-look-over");
+await survey.click("text=Start anew");
+await survey.waitForSelector("dialog");
+await shot(survey, "site-survey-question");
+
 await terminal(
   "fill-entry",
   ["fill", "entry", "examples/tree-card/nursery.ts", "--to", join(folder, "cards", "card.ndjson")],

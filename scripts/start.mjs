@@ -27,5 +27,6 @@ Try this:
   4. Stop with Ctrl+C, start again, reload: the cards are still there.
   5. Open ${demo.address}/tree-card/de.html: 31,5 and 31.5 are both read.
   6. Open ${demo.address}/measuring-desk/: enter centimetres or inches, and change the language while it runs.
-  7. Open ${demo.address}/label-maker/: add a species that is not in the list; it is there after a restart.
+  7. Open ${demo.address}/site-survey/: press Next at once, survey P-13, undo with Ctrl+Z, and let the registry be slow or gone.
+  8. Open ${demo.address}/label-maker/: add a species that is not in the list; it is there after a restart.
 `);

@@ -180,6 +180,69 @@ describe("Tree card", () => {
     expect([await page.locator("#notes").inputValue(), await status(page)]).toEqual(["", "The card is blank again."]);
   });
 
+  test("what was cleared by mistake comes back by Ctrl+Z, wherever it was typed or chosen", async () => {
+    const { page } = await open();
+    await page.fill("#notes", "By the gate");
+    await page.getByLabel("Fenced").check();
+    await page.fill("#fence-cost", "about 90");
+    await page.getByRole("button", { name: "Clear" }).click();
+    expect(await page.locator("#notes").inputValue()).toBe("");
+    await page.keyboard.press("Control+z");
+    expect([
+      await page.locator("#notes").inputValue(),
+      await page.getByLabel("Fenced").isChecked(),
+      await page.locator("#fence-cost").inputValue(),
+    ]).toEqual(["By the gate", true, "about 90"]);
+    expect(await status(page)).toBe("Undone: Clear the card.");
+    await page.keyboard.press("Control+z");
+    expect(await page.locator("#fence-cost").inputValue()).toBe("");
+    expect(await page.evaluate(() => document.activeElement?.id)).toBe("fence-cost");
+  });
+
+  test("pressing save twice, by pointer or by key, saves once", async () => {
+    const { page } = await open();
+    await page.fill("#tag", "AB-0060");
+    await page.selectOption("#species", "Tilia cordata");
+    await page.fill("#girth", "80");
+    await page.getByRole("button", { name: "Save card" }).dblclick();
+    await page.waitForSelector("#saved > li");
+    await page.fill("#tag", "AB-0061");
+    await page.selectOption("#species", "Tilia cordata");
+    await page.fill("#girth", "80");
+    await page.evaluate(() => {
+      document.forms[0]!.requestSubmit();
+      document.forms[0]!.requestSubmit();
+    });
+    await page.waitForFunction(() => document.querySelectorAll("#saved > li").length === 2);
+    expect(demo.lines()).toMatchObject([{ tag: "AB-0060" }, { tag: "AB-0061" }]);
+  });
+
+  test("a default is there for everything that depends on it before anybody touches it, and comes back where it was blanked", async () => {
+    const { page } = await open();
+    expect(await page.locator("#stems").inputValue()).toBe("1");
+    await page.getByLabel("Failing").check();
+    await page.getByRole("button", { name: "Save card" }).click();
+    await page.waitForSelector("[data-problem=failingNeedsNote]");
+    await page.getByLabel("Thriving").check();
+    await page.waitForFunction(() => document.querySelector("[data-problem=failingNeedsNote]") === null);
+    await page.fill("#stems", "");
+    await page.locator("#stems").blur();
+    expect(await page.locator("#stems").inputValue()).toBe("1");
+  });
+
+  test("what was typed and not saved is asked about before the page is left", async () => {
+    const { page } = await open();
+    const asked: string[] = [];
+    page.on("dialog", (dialog) => {
+      asked.push(dialog.type());
+      void dialog.accept();
+    });
+    await page.locator("#notes").focus();
+    await page.keyboard.type("By the gate");
+    await page.goto(`${demo.address}/label-maker/`);
+    expect(asked).toEqual(["beforeunload"]);
+  });
+
   test("a copy goes into a download where the browser has no file picker", async () => {
     const { page } = await open();
     await page.evaluate(() => delete (globalThis as { showSaveFilePicker?: unknown }).showSaveFilePicker);
