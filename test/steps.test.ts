@@ -193,6 +193,7 @@ describe("pressing", () => {
 
 describe("leaving", () => {
   const asked: Question[] = [];
+  const set: { stop(): void }[] = [];
   const answering = (answer: string | undefined): Asker => ({
     ask: (question) => {
       asked.push(question);
@@ -202,7 +203,7 @@ describe("leaving", () => {
   });
   afterEach(() => {
     asked.length = 0;
-    setAsker(undefined);
+    for (const one of set.splice(0)) one.stop();
   });
 
   test("asks nothing when nothing is lost, also when nobody could be asked", async () => {
@@ -212,7 +213,7 @@ describe("leaving", () => {
   test("asks save, leave or stay, and does it", async () => {
     const { entry } = begin();
     entry.fields.slope.enter("steep");
-    setAsker(answering("stay"));
+    set.push(setAsker(answering("stay")));
     expect(await mayLeave(entry)).toBe(false);
     expect(asked[0]).toEqual({
       text: "Survey has changes that are not saved.",
@@ -223,12 +224,12 @@ describe("leaving", () => {
         { value: "stay", title: "Stay here" },
       ],
     });
-    setAsker(answering("save"));
+    set.push(setAsker(answering("save")));
     expect(await mayLeave(entry)).toBe(false);
     expect(entry.visibleProblems.map(({ code }) => code)).toEqual(["valueMissing", "valueMissing", "badInput"]);
-    setAsker(answering(undefined));
+    set.push(setAsker(answering(undefined)));
     expect(await mayLeave([entry])).toBe(false);
-    setAsker(answering("leave"));
+    set.push(setAsker(answering("leave")));
     expect(await mayLeave(entry)).toBe(true);
     expect(entry.changed).toBe(false);
   });
@@ -237,7 +238,7 @@ describe("leaving", () => {
     const row = { plot: "P-1", soil: "clay", slope: 1, wet: false, drains: [], keeper: "", trees: 3 } as const;
     const entry = editEntry(survey, row, { locale: "en" });
     entry.values.trees = 4;
-    setAsker(answering("leave"));
+    set.push(setAsker(answering("leave")));
     await mayLeave(entry);
     expect(asked[0]!.answers!.map(({ value }) => value)).toEqual(["leave", "stay"]);
   });

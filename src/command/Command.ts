@@ -79,7 +79,7 @@ export class Command {
         const verdict = options.allowed?.() ?? true;
         return verdict === true ? undefined : verdict;
       },
-      `whether ${this.title ?? "a command"} is allowed`,
+      () => `whether ${this.title ?? "a command"} is allowed`,
     );
   }
 

@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import type { Signal } from "../engine/index.ts";
+import type { Signal, Stoppable } from "../engine/index.ts";
 
 /** One answer that can be given. */
 export interface Answer {
@@ -32,16 +32,20 @@ export interface Asker {
   word(name: "yes" | "no" | "ok"): string;
 }
 
-let asker: Asker | undefined;
+const askers: Asker[] = [];
 
-/** Says who asks from now on. A bound page does so by itself. @returns who asked before */
-export function setAsker(next: Asker | undefined): Asker | undefined {
-  const before = asker;
-  asker = next;
-  return before;
+/** Says who asks from now on, until it is stopped; then who asked before does. A bound page does so by itself. */
+export function setAsker(asker: Asker): Stoppable {
+  askers.push(asker);
+  const stop = (): void => {
+    const place = askers.lastIndexOf(asker);
+    if (place >= 0) askers.splice(place, 1);
+  };
+  return { stop, [Symbol.dispose]: stop };
 }
 
 function askerNow(question: string): Asker {
+  const asker = askers.at(-1);
   if (asker !== undefined) return asker;
   throw new IronwoodError("noAsker", `Nobody is there to ask "${question}"`, {
     expected: "a bound page, setAsker(…), or run({ confirmed: true })",

@@ -9,5 +9,5 @@ export {
   type RunResult,
 } from "./Command.ts";
 export { type Notice, Notices, notices } from "./notices.ts";
-export { isPressed, type PressedKey, readShortcuts, type Shortcut } from "./shortcut.ts";
+export { isPressed, isTyping, type PressedKey, readShortcuts, type Shortcut } from "./shortcut.ts";
 export { pressUndo, redoCommand, undoCommand, type Undoing } from "./undoing.ts";

@@ -40,6 +40,13 @@ export function readShortcuts(text: string | undefined): readonly Shortcut[] {
     });
 }
 
+/** Keys that do something where text is typed. */
+const editing = /^(Backspace|Delete|Enter|Home|End|Page(Up|Down)|Arrow(Up|Down|Left|Right))$/;
+
+/** Whether a key, with what is held, is one that text is typed or edited with: such a one is no shortcut where text is typed. */
+export const isTyping = ({ key, altKey, ctrlKey, metaKey }: PressedKey): boolean =>
+  !altKey && !ctrlKey && !metaKey && (key.length === 1 || editing.test(key));
+
 /** Whether a key that was pressed is one of these. A capital letter is the key, whether Shift makes it or not. */
 export function isPressed(shortcuts: readonly Shortcut[], pressed: PressedKey): boolean {
   const held: Readonly<Record<Modifier, boolean>> = {

@@ -18,6 +18,10 @@ export interface ControlState {
   readonly required: boolean;
   /** Whether a person may not change it; the control stays reachable. */
   readonly readOnly: boolean;
+  /** Why they may not, in the words of the model; `undefined` where they may, or no reason was given. */
+  readonly reason: string | undefined;
+  /** Whether a rule that asks elsewhere is being waited for. */
+  readonly checking: boolean;
   /** Whether the control is there at all. */
   readonly relevant: boolean;
   /** Those that the person is to see. */
@@ -93,6 +97,8 @@ function stateOf(field: Field, control: Control): ControlState {
     choices: field.choices,
     required: field.required,
     readOnly: field.readOnly,
+    reason: field.reason,
+    checking: field.checking,
     relevant: field.relevant,
     problems: field.visibleProblems,
     own: cause === "typed" && changed === control,

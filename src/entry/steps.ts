@@ -258,8 +258,10 @@ export class Steps<Name extends string = string> implements Stoppable {
     return step;
   }
 
+  /** Where none is, the first stands for all: there is always a place to be at. */
   #relevant(): readonly Step[] {
-    return this.#steps.filter((step) => this.#isRelevant(step));
+    const relevant = this.#steps.filter((step) => this.#isRelevant(step));
+    return relevant.length > 0 ? relevant : this.#steps.slice(0, 1);
   }
 
   /** A step without fields, as one with the summary, is always there. */

@@ -1,6 +1,6 @@
-import { type Command, isPressed } from "../command/index.ts";
+import { type Command, isPressed, isTyping } from "../command/index.ts";
 import { mirror, type Stoppable } from "../engine/index.ts";
-import { ensureId, setCaption, toggleAttribute } from "./dom.ts";
+import { ensureId, setCaption, takesText, toggleAttribute } from "./dom.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { ShownReason } from "./reason.ts";
 
@@ -55,6 +55,7 @@ export class CommandButton implements Listener, Stoppable {
   /** A key that was pressed anywhere. Behind a modal dialog nothing can be pressed. */
   keys(event: KeyboardEvent): void {
     if (this.button.hidden || !isPressed(this.command.shortcuts, event)) return;
+    if (isTyping(event) && takesText(event.target)) return;
     const dialog = this.button.ownerDocument.querySelector("dialog:modal");
     if (dialog !== null && !dialog.contains(this.button)) return;
     event.preventDefault();

@@ -80,6 +80,16 @@ export function toggleAttribute(element: Element, name: string, value: string | 
   else if (element.getAttribute(name) !== value) element.setAttribute(name, value);
 }
 
+const untyped = new Set(["button", "checkbox", "color", "file", "image", "radio", "range", "reset", "submit"]);
+
+/** Whether text can be typed into it. */
+export function takesText(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement) return !untyped.has(target.type);
+  if (!(target instanceof HTMLElement)) return false;
+  // What a custom element does with keys is its own affair.
+  return target instanceof HTMLTextAreaElement || target.isContentEditable || target.localName.includes("-");
+}
+
 /** Puts a caption on a button: into the text that it has, so that an icon beside it stays. */
 export function setCaption(button: Element, caption: string): void {
   const texts = [...button.childNodes].filter(

@@ -64,6 +64,8 @@ describe("buttons of commands", () => {
     await page.press("#tag", "Alt+f");
     expect(await status(page)).toBe("Felled ELM.");
     await page.press("#tag", "Control+Shift+Delete");
+    await page.press("#tag", "Shift+?");
+    expect([await page.inputValue("#tag"), await status(page)]).toEqual([" elm ?", "Felled ELM."]);
     await page.locator("#tag").blur();
     await page.keyboard.press("Shift+?");
     expect(await status(page)).toBe("There is no help.");

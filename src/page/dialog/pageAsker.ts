@@ -1,4 +1,4 @@
-import { type Asker, setAsker } from "../../command/index.ts";
+import { setAsker } from "../../command/index.ts";
 import type { Stoppable } from "../../engine/index.ts";
 import { say } from "../../model/index.ts";
 
@@ -7,19 +7,12 @@ import { say } from "../../model/index.ts";
  * The language is that of the page.
  */
 export function askOnPage(document: Document): Stoppable {
-  const own: Asker = {
+  return setAsker({
     async ask(question, context) {
       const { askInDialog } = await import("./askInDialog.ts");
       const control = context.control instanceof Element ? context.control : undefined;
       return askInDialog(control?.ownerDocument ?? document, question, context);
     },
     word: (name) => say(document.documentElement.lang || "en", name),
-  };
-  const before = setAsker(own);
-  const stop = (): void => {
-    // Another page may have been bound since.
-    const now = setAsker(before);
-    if (now !== own) setAsker(now);
-  };
-  return { stop, [Symbol.dispose]: stop };
+  });
 }
