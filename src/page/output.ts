@@ -2,6 +2,7 @@ import { mirror, type Stoppable } from "../engine/index.ts";
 import type { AnyField } from "../entry/index.ts";
 import { say } from "../model/index.ts";
 import { showLines, toggleAttribute } from "./dom.ts";
+import { stoppable } from "./stoppable.ts";
 
 /** What an output shows: a field, or an expression that is followed. */
 export type OutputSource = AnyField | (() => unknown);
@@ -39,15 +40,10 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
     },
     typeof source === "function" ? "an output" : source.name,
   );
-  return {
-    stop() {
-      showing.stop();
-      put(standIn);
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    put(standIn);
+  });
 }
 
 type Facts = [value: unknown, text: string, outOfDate: boolean];

@@ -1,5 +1,6 @@
 import type { Command } from "../command/index.ts";
 import { mirror, type Stoppable } from "../engine/index.ts";
+import { stoppable } from "./stoppable.ts";
 
 /** Shows how far a command is: in a `progress` or `meter` as its value, elsewhere as its text. While it does not run, it is hidden. */
 export function showProgress(element: HTMLElement, command: Command): Stoppable {
@@ -18,13 +19,8 @@ export function showProgress(element: HTMLElement, command: Command): Stoppable 
     },
     `progress of ${command.title ?? "a command"}`,
   );
-  return {
-    stop() {
-      showing.stop();
-      element.hidden = hidden;
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    element.hidden = hidden;
+  });
 }

@@ -1,4 +1,5 @@
 import { mirror, type Stoppable } from "../engine/index.ts";
+import { stoppable } from "./stoppable.ts";
 
 /** What was hidden here, and not by the page. */
 const hiddenHere = new WeakSet<HTMLElement>();
@@ -37,13 +38,8 @@ export function showRelevance(element: HTMLElement, condition: () => boolean): S
   const showing = mirror(() => {
     element.hidden = !condition();
   }, "whether an element is relevant");
-  return {
-    stop() {
-      showing.stop();
-      element.hidden = hidden;
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    element.hidden = hidden;
+  });
 }

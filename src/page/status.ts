@@ -1,6 +1,7 @@
 import { type Notice, notices } from "../command/index.ts";
 import { nextNotice } from "../control/index.ts";
 import { mirror, platform, type Stoppable } from "../engine/index.ts";
+import { stoppable } from "./stoppable.ts";
 
 /** How long a text stays: ten seconds, and longer for a long one. */
 const stayingTime = (text: string): number => Math.max(10_000, text.length * 150);
@@ -29,14 +30,9 @@ export function bindStatus(element: HTMLElement): Stoppable {
     else timer = platform.after(stayingTime(latest.text), () => notices.clear());
   };
   const showing = mirror(look, "the status line");
-  return {
-    stop() {
-      showing.stop();
-      platform.cancel(timer);
-      element.replaceChildren();
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    platform.cancel(timer);
+    element.replaceChildren();
+  });
 }

@@ -3,6 +3,7 @@ import { undoKey } from "../control/index.ts";
 import type { Entry } from "../entry/index.ts";
 import type { Stoppable } from "../engine/index.ts";
 import type { Listening } from "./listening.ts";
+import { stoppable } from "./stoppable.ts";
 
 /**
  * Has the keys for undo and redo, and the platform's own menu, take back what was done in an entry: a platform undoes
@@ -38,9 +39,8 @@ export function followUndoKeys(
   };
   listening.addKeys(keys);
   form.addEventListener("beforeinput", fromMenu);
-  const stop = (): void => {
+  return stoppable(() => {
     listening.deleteKeys(keys);
     form.removeEventListener("beforeinput", fromMenu);
-  };
-  return { stop, [Symbol.dispose]: stop };
+  });
 }

@@ -1,5 +1,6 @@
 import type { Entry } from "../entry/index.ts";
 import type { Stoppable } from "../engine/index.ts";
+import { stoppable } from "./stoppable.ts";
 
 /**
  * Has the platform ask before the page is left while something that a person entered is not saved. It listens only from
@@ -21,9 +22,8 @@ export function askBeforeLeaving(form: HTMLFormElement, entry: Entry): Stoppable
     for (const type of ["input", "change"]) root.removeEventListener(type, begin);
   };
   for (const type of ["input", "change"]) root.addEventListener(type, begin);
-  const stop = (): void => {
+  return stoppable(() => {
     end();
     window?.removeEventListener("beforeunload", leaving);
-  };
-  return { stop, [Symbol.dispose]: stop };
+  });
 }

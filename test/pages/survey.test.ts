@@ -45,6 +45,26 @@ const surveys = (): Record<string, unknown>[] => {
     .map((line) => JSON.parse(line) as Record<string, unknown>);
 };
 
+/** Gives the service a survey, with no page. */
+const post = (plot: string): Promise<Response> =>
+  fetch(`${demo.address}/service/surveys`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({
+      plot,
+      district: "Hill side",
+      surveyor: "CB",
+      surveyedOn: "2026-11-23",
+      soil: "loam",
+      area: 900,
+      purpose: "wood",
+      species: "Tilia cordata",
+      trees: 3,
+      spacing: 4,
+      access: {},
+    }),
+  });
+
 async function fillPlace(page: Page, plot = "P-17"): Promise<void> {
   await page.fill("#plot", plot);
   await page.fill("#surveyor", "CB");
@@ -309,31 +329,12 @@ describe("the registry of plots", () => {
   });
 
   test("what the service checks is checked by the same rules, whatever the page says", async () => {
-    const row = {
-      plot: "P-99",
-      district: "Hill side",
-      surveyor: "CB",
-      surveyedOn: "2026-11-23",
-      soil: "loam",
-      area: 900,
-      purpose: "wood",
-      species: "Tilia cordata",
-      trees: 3,
-      spacing: 4,
-      access: {},
-    };
-    const post = (body: object) =>
-      fetch(`${demo.address}/service/surveys`, {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify(body),
-      });
-    const refused = await post(row);
+    const refused = await post("P-99");
     expect([refused.status, await refused.json()]).toMatchObject([
       422,
       { problems: [{ code: "plotIsFree", message: "MK is surveying P-99. Ask them, or take another plot." }] },
     ]);
-    expect((await post({ ...row, plot: "P-98" })).status).toBe(201);
+    expect((await post("P-98")).status).toBe(201);
   });
 });
 
@@ -538,24 +539,7 @@ describe("leaving", () => {
 describe("a long command", () => {
   test("tells how far it is, can be stopped, and is gone from the page when it is done", async () => {
     const { page } = await open();
-    for (let number = 40; number < 52; number++)
-      await fetch(`${demo.address}/service/surveys`, {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({
-          plot: `P-${number}`,
-          district: "Hill side",
-          surveyor: "CB",
-          surveyedOn: "2026-11-23",
-          soil: "loam",
-          area: 900,
-          purpose: "wood",
-          species: "Tilia cordata",
-          trees: 3,
-          spacing: 4,
-          access: {},
-        }),
-      });
+    for (let number = 40; number < 52; number++) await post(`P-${number}`);
     const bar = page.locator("progress[data-name=countTrees]");
     expect([await bar.isVisible(), await page.locator("[command='--stop-counting']").isVisible()]).toEqual([
       false,

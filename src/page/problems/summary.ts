@@ -1,6 +1,7 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Entry } from "../../entry/index.ts";
 import { nameIn, pointerTo, pointsInto, type Problem, say } from "../../model/index.ts";
+import { stoppable } from "../stoppable.ts";
 
 /** What the summary asks of the form: the control that a problem is shown at. */
 export type FindControl = (
@@ -31,16 +32,11 @@ export function bindSummary(element: HTMLElement, entry: Entry, find: FindContro
     );
   }, "the summary of problems");
   element.hidden = shown === "";
-  return {
-    stop() {
-      showing.stop();
-      element.removeEventListener("click", press);
-      element.replaceChildren();
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    element.removeEventListener("click", press);
+    element.replaceChildren();
+  });
 }
 
 function contentOf(

@@ -2,6 +2,7 @@ import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Steps, StepState } from "../../entry/index.ts";
 import { say } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
+import { stoppable } from "../stoppable.ts";
 
 const stateOf = ({ current, wrong, done }: StepState): "current" | "wrong" | "done" | "open" =>
   current ? "current" : wrong ? "wrong" : done ? "done" : "open";
@@ -49,14 +50,9 @@ export function showStepList(list: HTMLElement, steps: Steps, go: (step: string)
     if (shown.length !== list.children.length || shown.some((item, place) => list.children[place] !== item))
       list.replaceChildren(...shown);
   }, "the list of steps");
-  return {
-    stop() {
-      showing.stop();
-      list.removeEventListener("click", press);
-      list.replaceChildren();
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    list.removeEventListener("click", press);
+    list.replaceChildren();
+  });
 }

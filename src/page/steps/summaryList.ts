@@ -1,6 +1,7 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Steps } from "../../entry/index.ts";
 import { showLines } from "../dom.ts";
+import { stoppable } from "../stoppable.ts";
 
 /**
  * Fills a `<dl>` with what was entered: a `div` for each field, with its title and what it shows. What is blank says so and
@@ -27,13 +28,8 @@ export function showSummary(list: HTMLElement, steps: Steps, own: string | undef
     );
     list.replaceChildren(...rows);
   }, "the summary of the steps");
-  return {
-    stop() {
-      showing.stop();
-      list.replaceChildren();
-    },
-    [Symbol.dispose]() {
-      this.stop();
-    },
-  };
+  return stoppable(() => {
+    showing.stop();
+    list.replaceChildren();
+  });
 }
