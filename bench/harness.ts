@@ -9,6 +9,8 @@ export interface Comparison {
   readonly ironwood: () => Side;
   /** The ratio of medians, Ironwood to by hand, that is agreed. */
   readonly budget: number;
+  /** How often each side is measured; for work that takes seconds less often, and never under nine times. */
+  readonly rounds?: number;
 }
 
 /** One side, set up and ready: `run` does the work once, `result` gives what must be the same on both sides. */
@@ -45,7 +47,8 @@ export function compare(comparison: Comparison): Figure {
   const byHand = comparison.byHand();
   const ironwood = comparison.ironwood();
   const times: { byHand: number[]; ironwood: number[] } = { byHand: [], ironwood: [] };
-  for (let round = -WARM_UP; round < ROUNDS; round++) {
+  const { rounds = ROUNDS } = comparison;
+  for (let round = rounds < ROUNDS ? -1 : -WARM_UP; round < rounds; round++) {
     // In turn, and each first every other time, so that neither always runs on the other's garbage.
     const order = round % 2 === 0 ? (["byHand", "ironwood"] as const) : (["ironwood", "byHand"] as const);
     for (const side of order) {

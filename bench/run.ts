@@ -7,11 +7,12 @@ import { p2 } from "./p2-many-followers.ts";
 import { p3 } from "./p3-transaction.ts";
 import { entryRules } from "./entry-rules.ts";
 import { p4 } from "./p4-chain.ts";
+import { p7 } from "./p7-sorted-view.ts";
 import { pageFigures } from "./pages.ts";
 import { sizes } from "./sizes.ts";
 import { table } from "./table.ts";
 
-const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...entryRules];
+const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...entryRules, ...p7];
 const args = process.argv.slice(2);
 const wanted = args.filter((arg) => !arg.startsWith("-")).map((name) => name.toLowerCase());
 const isWanted = (id: string): boolean =>

@@ -36,6 +36,14 @@ export class Value<T> extends Source implements Restorable {
     this.put(next);
   }
 
+  /**
+   * Writes down what has been true since something else changed, which whoever reads this has been told of: nobody is told
+   * again, so it may be done while something is being calculated.
+   */
+  settle(next: T): void {
+    this.current = next;
+  }
+
   restore(before: unknown): unknown {
     const undone = this.current;
     this.put(before as T);

@@ -1,7 +1,6 @@
 import { because, Follower, platform, sameValue, type SignalController, Value } from "../engine/index.ts";
-import { BLANK, newReader, type Problem, type Rule, say } from "../model/index.ts";
+import { BLANK, newReader, type Problem, problemOf, problemsFrom, type Rule, say } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
-import { problemOf, problemsFrom } from "./rules.ts";
 
 interface State {
   readonly checking: boolean;
@@ -118,7 +117,7 @@ export class AskingRule {
       if (current()) this.#fail(reason);
     });
     void new Promise((answer) => answer(rule.holds(reader as never, { signal: controller.signal }))).then(
-      (verdict) => current() && this.#end({ checking: false, problems: problemsFrom(verdict, rule, entry) }),
+      (verdict) => current() && this.#end({ checking: false, problems: problemsFrom(verdict, rule, entry.locale) }),
       (reason: unknown) => {
         if (!current()) return;
         // It ended at the first read of something that is missing: as with any rule, that has a problem of its own.

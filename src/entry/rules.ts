@@ -3,47 +3,24 @@ import {
   asks,
   nowAsks,
   type Otherwise,
-  pointerTo,
   type Problem,
-  reportOnce,
+  problemsFrom,
   type Rule,
   type RuleContext,
   runOverRow,
-  say,
 } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
-
-const noProblems: readonly Problem[] = [];
 
 /** One rule over one entry: what is wrong according to it. It runs again only when something that it read has changed. */
 export function ruleProblem(rule: Rule, entry: EntryCore): Calculation<readonly Problem[]> {
   return new Calculation(
     () => {
       if (asks(rule)) return entry.asking.problemsOf(rule);
-      return problemsFrom(judged(rule, entry), rule, entry);
+      return problemsFrom(judged(rule, entry), rule, entry.locale);
     },
     `rule ${rule.name}`,
     sameProblems,
   );
-}
-
-/** What a verdict comes to. One that is none is reported, and the rule is taken to hold. */
-export function problemsFrom(verdict: unknown, rule: Rule, entry: EntryCore): readonly Problem[] {
-  if (verdict === true || verdict === "") return noProblems;
-  if (verdict === false) return [problemOf(rule, messageOf(rule, entry.locale))];
-  if (typeof verdict === "string") return [problemOf(rule, verdict)];
-  reportOnce(rule, "wrongVerdict", `The rule "${rule.name}" returned no verdict`, verdict);
-  return noProblems;
-}
-
-/** A problem where the rule is shown first. */
-export function problemOf({ name, shownAt: [at], severity }: Rule, message: string): Problem {
-  return { code: name, message, severity, pointer: at === undefined ? "" : pointerTo(at) };
-}
-
-function messageOf({ message }: Rule, locale: string): string {
-  if (typeof message === "function") return message(locale);
-  return message ?? say(locale, "ruleBroken");
 }
 
 const heldToHold: Otherwise<unknown> = { blank: true, broken: true, code: "ruleFailed", what: "The rule" };

@@ -35,6 +35,7 @@ export const errorCodes = {
   commandsAlike: "Rename one of the two commands.",
   initialDiffers: "Take the initial value out of the page, or make it the model's default.",
   noAsker: "Bind a page, or say by setAsker() who asks.",
+  unknownKey: "Use the key of a row that is in the table.",
   badPlace: "Name a place that can be written to.",
 } as const;
 

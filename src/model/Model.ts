@@ -39,7 +39,7 @@ type NotTwice<Names, Taken> =
  * The declaration of one kind of row. It never changes: each call that adds something gives a new model, whose types
  * know what was added. Make one with {@link model}.
  */
-export class Model<F extends Fields = Fields, C = unknown, R = never> {
+export class Model<F extends Fields = Fields, C = unknown, R = never, K = never> {
   /** The full names of all fields, in order: the declared ones, then those that are only calculated. */
   readonly names: readonly string[];
   /** The declared fields by their full names; those of groups as `place.plot`. */
@@ -47,7 +47,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
   readonly groups: ReadonlyMap<string, GroupKind>;
   #defaults: Readonly<Record<string, unknown>> | undefined;
   /** For the compiler only. */
-  declare readonly types?: { readonly fields: F; readonly calculated: C; readonly conditional: R };
+  declare readonly types?: { readonly fields: F; readonly calculated: C; readonly conditional: R; readonly key: K };
 
   /** Used by {@link model} and by the calls below. */
   constructor(readonly parts: Parts) {
@@ -95,7 +95,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    */
   calculated<W extends Record<string, unknown>>(
     work: { readonly [N in keyof W]: (row: ReadRow<F, C, R>) => W[N] } & NotTwice<keyof W, keyof C>,
-  ): Model<F, C & W, R> {
+  ): Model<F, C & W, R, K> {
     const given = work as unknown as Record<string, Work>;
     for (const name of Object.keys(given)) {
       if (this.isCalculated(name)) throw nameTaken(name, "a calculated value");
@@ -113,8 +113,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    * @example desk.proposed({ inches: (t) => t.centimetres / 2.54, centimetres: (t) => t.inches * 2.54 })
    */
   proposed<N extends PathsOf<F>>(work: {
-    readonly [K in N]: (row: ReadRow<F, C, R>) => ValueOf<KindAt<F, K>> | undefined;
-  }): Model<F, C, R> {
+    readonly [P in N]: (row: ReadRow<F, C, R>) => ValueOf<KindAt<F, P>> | undefined;
+  }): Model<F, C, R, K> {
     this.known(Object.keys(work), ".proposed()");
     return this.with({ proposals: added(this.parts.proposals, work as unknown as Record<string, Work>) });
   }
@@ -126,8 +126,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    * @example treeCard.choices({ cultivar: (t) => cultivars[t.species] })
    */
   choices<N extends PathsOf<F>>(work: {
-    readonly [K in N]: (row: ReadRow<F, C, R>) => readonly ChoiceOf<ValueOf<KindAt<F, K>>>[];
-  }): Model<F, C, R> {
+    readonly [P in N]: (row: ReadRow<F, C, R>) => readonly ChoiceOf<ValueOf<KindAt<F, P>>>[];
+  }): Model<F, C, R, K> {
     this.known(Object.keys(work), ".choices()");
     return this.with({ choices: added(this.parts.choices, work as unknown as Record<string, Work>) });
   }
@@ -139,8 +139,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    * @example treeCard.relevant({ fenceCost: (t) => t.fenced })
    */
   relevant<N extends PathsOf<F>>(conditions: {
-    readonly [K in N]: (row: ReadRow<F, C, R>) => boolean;
-  }): Model<F, C, R | TopOf<N>> {
+    readonly [P in N]: (row: ReadRow<F, C, R>) => boolean;
+  }): Model<F, C, R | TopOf<N>, K> {
     this.known(Object.keys(conditions), ".relevant()");
     const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
     if (inKey !== undefined)
@@ -156,8 +156,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    * @example treeCard.required({ notes: (t) => t.condition === 3 && "Say what is wrong with a failing tree." })
    */
   required<N extends PathsOf<F>>(conditions: {
-    readonly [K in N]: (row: ReadRow<F, C, R>) => boolean | string;
-  }): Model<F, C, R> {
+    readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
+  }): Model<F, C, R, K> {
     this.known(Object.keys(conditions), ".required()");
     return this.with({
       requirement: added(this.parts.requirement, conditions as unknown as Record<string, Condition>),
@@ -170,8 +170,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    * @example treeCard.readOnly({ species: (t) => t.fenced && "A fenced tree keeps its species." })
    */
   readOnly<N extends PathsOf<F>>(conditions: {
-    readonly [K in N]: (row: ReadRow<F, C, R>) => boolean | string;
-  }): Model<F, C, R> {
+    readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
+  }): Model<F, C, R, K> {
     this.known(Object.keys(conditions), ".readOnly()");
     return this.with({ protection: added(this.parts.protection, conditions as unknown as Record<string, Condition>) });
   }
@@ -181,7 +181,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never> {
    *
    * @throws `nameTaken` when another rule or a problem code has the name; `unknownField`
    */
-  rule(name: string, options: RuleOptions<ReadRow<F, C, R>, PathsOf<F> | (keyof C & string)>): Model<F, C, R> {
+  rule(name: string, options: RuleOptions<ReadRow<F, C, R>, PathsOf<F> | (keyof C & string)>): Model<F, C, R, K> {
     if (this.parts.rules.some((rule) => rule.name === name)) throw nameTaken(name, "a rule");
     if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
     const rule = newRule(name, options);
@@ -220,20 +220,32 @@ const refusedName = (name: string, why: string): IronwoodError =>
 /** Any model. */
 // Rows go into a model's functions and come out of them, so only `any` takes them all.
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
-export type AnyModel = Model<any, any, any>;
+export type AnyModel = Model<any, any, any, any>;
 
 type PartsOf<M> = M extends {
   readonly types?: {
     readonly fields: infer F extends Fields;
     readonly calculated: infer C;
     readonly conditional: infer R;
+    readonly key: infer K;
   };
 }
-  ? { fields: F; calculated: C; conditional: R }
+  ? { fields: F; calculated: C; conditional: R; key: K }
   : never;
 
 /** The row that a model's entries save. */
 export type RowOf<M> = CompleteRow<PartsOf<M>["fields"], PartsOf<M>["calculated"], PartsOf<M>["conditional"]>;
+/** The type by which a model's rows are found: of one field its value, of several a list of them, generated a number. */
+export type KeyOf<M> =
+  PartsOf<M> extends { key: infer K }
+    ? [K] extends [never]
+      ? number
+      : K extends readonly (keyof RowOf<M>)[]
+        ? { readonly [I in keyof K]: RowOf<M>[K[I] & keyof RowOf<M>] }
+        : K extends keyof RowOf<M>
+          ? RowOf<M>[K]
+          : unknown
+    : never;
 /** The row as rules and calculations are handed it. */
 export type ReadRowOf<M> = ReadRow<PartsOf<M>["fields"], PartsOf<M>["calculated"], PartsOf<M>["conditional"]>;
 /** The values of a model's entry while it is being filled in. */
@@ -258,7 +270,13 @@ export type KindOf<M, N> = N extends keyof PartsOf<M>["fields"] ? PartsOf<M>["fi
  * @example
  * const bed = model({ code: text({ required: true }), length: number({ unit: "meter" }) }, { title: "Bed", key: "code" });
  */
-export function model<F extends Fields>(fields: F, options: ModelOptions<keyof F & string> = {}): Model<F> {
+export function model<
+  F extends Fields,
+  const K extends (keyof F & string) | readonly (keyof F & string)[] | undefined = undefined,
+>(
+  fields: F,
+  options: ModelOptions<keyof F & string> & { readonly key?: K } = {},
+): Model<F, unknown, never, K extends undefined ? never : K> {
   const names = Object.keys(fields);
   const refused = [
     ...names.map((name) => [name, whyRefused(name)] as const),
@@ -268,7 +286,8 @@ export function model<F extends Fields>(fields: F, options: ModelOptions<keyof F
     .map(([name, why]) => `"${name}": ${why}`);
   if (refused.length > 0)
     throw new IronwoodError("refusedName", `Fields can't have these names: ${refused.join("; ")}`);
-  const key = options.key === undefined ? [] : typeof options.key === "string" ? [options.key] : options.key;
+  const given: string | readonly string[] | undefined = options.key;
+  const key = given === undefined ? [] : typeof given === "string" ? [given] : given;
   for (const name of key)
     if (!names.includes(name)) throw unknownName("unknownField", "The key", name, names, "model()");
   const none = new Map<string, never>();

@@ -39,6 +39,7 @@ export {
   type DeclaredNames,
   type FieldPathsOf,
   type GivenOf,
+  type KeyOf,
   type KindOf,
   Model,
   model,
@@ -64,3 +65,5 @@ export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts
 export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";
+export { problemOf, problemsFrom } from "./verdicts.ts";
+export { RowChecker } from "./RowChecker.ts";
