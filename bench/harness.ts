@@ -30,6 +30,16 @@ export interface Figure {
   readonly within: boolean;
 }
 
+/** A figure that is not a ratio: a time or a size that is agreed as such. */
+export interface Measure {
+  readonly id: string;
+  readonly work: string;
+  readonly value: number;
+  readonly unit: string;
+  readonly budget: number | undefined;
+  readonly within: boolean;
+}
+
 export const ROUNDS = 15;
 const WARM_UP = 3;
 

@@ -41,8 +41,12 @@ fill(
   `\`\`\`\n$ ironwood check page test/fixtures/misspelled.html --model examples/tree-card/nursery.ts\n${check.stdout.trimEnd()}\n\`\`\``,
 );
 
-const { machine, figures, sizes } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
+const { machine, figures, measures, sizes } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
 const { table } = await createJiti(import.meta.url).import("../bench/table.ts");
+const measureLines = measures.map(
+  ({ id, work, value, unit, budget, within }) =>
+    `| ${id} | ${work} | ${value.toFixed(value < 10 ? 3 : 1)} ${unit} | ${budget === undefined ? "–" : `≤ ${budget} ${unit}`} | ${budget === undefined ? "–" : within ? "yes" : "**no**"} |`,
+);
 const sizeLines = sizes.map(
   ({ id, work, kilobytes, laterKilobytes, budget, within }) =>
     `| ${id} | ${work} | ${kilobytes.toFixed(1)} kB | ${laterKilobytes.toFixed(1)} kB | ${budget === undefined ? "–" : `≤ ${budget} kB`} | ${budget === undefined ? "–" : within ? "yes" : "**no**"} |`,
@@ -53,6 +57,12 @@ fill(
     `Medians on ${machine}, both sides in one run:`,
     "",
     table(figures),
+    "",
+    "Times and sizes that are agreed as such:",
+    "",
+    "| id | what | measured | budget | within |",
+    "|---|---|---:|---:|---|",
+    ...measureLines,
     "",
     "What a page loads of scripts, built for production and compressed:",
     "",

@@ -36,6 +36,7 @@ export {
   file,
   type FileOptions,
   type GivenOf,
+  type KeyOf,
   group,
   type GroupOptions,
   instant,
@@ -72,6 +73,18 @@ export {
   time,
   type ValuesOf,
 } from "./model/index.ts";
+export {
+  type LeftOut,
+  type OrderColumn,
+  type RowChange,
+  type RowResult,
+  type Table,
+  table,
+  type TableOptions,
+  type View,
+  view,
+  type ViewOptions,
+} from "./table/index.ts";
 export {
   type CalculatedField,
   editEntry,

@@ -60,7 +60,7 @@ export class RowChecker {
   }
 
   #checkField(name: string, kind: AnyKind, problems: Problem[]): void {
-    const value = own(this.#row, name) ?? kind.empty;
+    const value: unknown = own(this.#row, name) ?? kind.empty;
     const add = ({ code, message, facts, inside = "" }: Finding, text?: string): void => {
       const given = inside === "" ? kind.options.messages?.[code] : undefined;
       const words = typeof given === "function" ? given(facts, this.locale) : given;
@@ -126,8 +126,8 @@ export class RowChecker {
     }
     const kind = this.model.kindOf(name)!;
     if (!this.#isRelevant(name)) return kind.empty;
-    const value = own(this.#row, name) ?? kind.empty;
-    const { required, default: standard } = kind.options;
+    const value: unknown = own(this.#row, name) ?? kind.empty;
+    const { required, default: standard } = kind.options as { required?: boolean; default?: unknown };
     if (kind.isBlank(value) && (required === true || standard !== undefined)) throw BLANK;
     return value;
   }

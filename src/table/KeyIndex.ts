@@ -42,13 +42,8 @@ export class KeyIndex {
     if (doubles?.size === 0) this.#doubles.delete(key);
   }
 
-  /** Slots whose key another row has too. */
-  doubles(): number[] {
-    return [...this.#doubles.values()].flatMap((slots) => [...slots]);
-  }
-
-  clear(): void {
-    this.#slots.clear();
-    this.#doubles.clear();
+  /** Whether more than one row has a key. */
+  isDouble(key: LookUp): boolean {
+    return this.#doubles.has(key);
   }
 }

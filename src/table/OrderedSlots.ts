@@ -76,7 +76,7 @@ export class OrderedSlots {
     if (this.#counts[index] === FULL) index = this.#part(index, slot, compare);
     const place = this.#placeIn(index, slot, compare);
     const block = this.#blocks[index]!;
-    block.copyWithin(place + 1, place, this.#counts[index]!);
+    block.copyWithin(place + 1, place, this.#counts[index]);
     block[place] = slot;
     this.#counts[index]!++;
     this.#size++;

@@ -20,7 +20,7 @@ export class Searching<M extends AnyModel> {
       if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "searchIn");
     const isText = ([, { kind }]: readonly [string, AnyKind]): boolean =>
       kind === "text" || kind === "oneOf" || kind === "someOf";
-    this.#names = names ?? [...(model.kinds as ReadonlyMap<string, AnyKind>)].filter(isText).map(([name]) => name);
+    this.#names = names ?? [...model.kinds].filter(isText).map(([name]) => name);
   }
 
   /** What finds rows by the words of a text; `undefined` where it has none. */
@@ -36,18 +36,18 @@ export class Searching<M extends AnyModel> {
   }
 
   #readyText(row: RowOf<M>): string {
-    let text = this.#ready.get(row as object);
+    let text = this.#ready.get(row);
     if (text === undefined) {
       // A sign that no text has keeps what is searched from reaching over two fields.
       text = fold(this.#names.map((name) => this.#shown(row, name)).join("\u0000"));
-      this.#ready.set(row as object, text);
+      this.#ready.set(row, text);
     }
     return text;
   }
 
   #shown(row: RowOf<M>, name: string): string {
     const value = this.table.valueOf(row, name);
-    const kind = this.table.model.kindOf(name) as AnyKind | undefined;
+    const kind = this.table.model.kindOf(name);
     if (value === undefined || kind === undefined) return String(value ?? "");
     return kind.isBlank(value) ? "" : kind.show(value, this.table.locale);
   }

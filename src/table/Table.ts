@@ -1,22 +1,11 @@
 import { IronwoodError, nearestName, shown, unknownName } from "../errors/index.ts";
+import type { History } from "../engine/index.ts";
+import { atEnd, inCalculation, record, refuse, type Restorable, transaction, unitNow, Value } from "../engine/index.ts";
 import {
-  atEnd,
-  History,
-  inCalculation,
-  record,
-  refuse,
-  type Restorable,
-  transaction,
-  unitNow,
-  Value,
-} from "../engine/index.ts";
-import {
-  type AnyKind,
   type AnyModel,
   type KeyOf,
   pointerTo,
   type Problem,
-  putIn,
   RowChecker,
   type RowOf,
   say,
@@ -25,6 +14,7 @@ import {
 import { ChangeLog } from "./ChangeLog.ts";
 import { KeyIndex, type LookUp } from "./KeyIndex.ts";
 import { RowCell } from "./RowCell.ts";
+import { fieldsBetween, keyIn, lookUpIn, lookUpOf, textOf, wholeRow, wrongTypes } from "./rowShape.ts";
 
 /** Options of {@link table}. */
 export interface TableOptions {
@@ -77,7 +67,8 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   readonly #cells = new Map<number, RowCell<M>>();
   readonly #options: TableOptions;
   readonly #checker: RowChecker;
-  #problems = new WeakMap<object, readonly Problem[]>();
+  readonly #problems = new WeakMap<object, readonly Problem[]>();
+  readonly #unique: readonly { readonly names: readonly string[]; readonly index: KeyIndex }[];
   #touched: Set<number> | undefined;
   #checkedIn = -1;
 
@@ -93,7 +84,12 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     for (const name of (options.unique ?? []).flat())
       if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");
     if (model.parts.key.length === 0) this.#generated = [];
+    this.#unique = (options.unique ?? []).map((names) => ({
+      names: typeof names === "string" ? [names] : names,
+      index: new KeyIndex(),
+    }));
     this.leftOut = this.#load(rows);
+    if (this.#unique.length > 0) this.#rows.forEach((row, slot) => this.#index(row!, slot, "add"));
   }
 
   /** How many rows there are. */
@@ -130,8 +126,8 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
 
   /** What is wrong with a row by itself. Rows that were loaded may break constraints. */
   problemsOf(row: RowOf<M>): readonly Problem[] {
-    let problems = this.#problems.get(row as object);
-    if (problems === undefined) this.#problems.set(row as object, (problems = this.#checker.check(row)));
+    let problems = this.#problems.get(row);
+    if (problems === undefined) this.#problems.set(row, (problems = this.#checker.check(row)));
     return problems;
   }
 
@@ -142,7 +138,7 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
    * @throws `wrongType`, `unknownField` for values that do not fit the model
    */
   insert(row: Partial<RowOf<M>>): RowResult<RowOf<M>> {
-    const whole = this.#whole(row as Readonly<Record<string, unknown>>);
+    const whole = wholeRow(this.model, row, this.where) as RowOf<M>;
     return this.#guarded(whole, this.#rows.length);
   }
 
@@ -154,8 +150,8 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   update(key: KeyOf<M>, changes: Partial<RowOf<M>>): RowResult<RowOf<M>> {
     const slot = this.#slotOf(key);
     const before = this.#rows[slot]!;
-    const after = this.#whole(changes as Readonly<Record<string, unknown>>, before);
-    if (this.#fieldsBetween(before, after).length === 0) return { ok: true, row: before };
+    const after = wholeRow(this.model, changes, this.where, before) as RowOf<M>;
+    if (fieldsBetween(this.model, before, after).length === 0) return { ok: true, row: before };
     return this.#guarded(after, slot);
   }
 
@@ -190,6 +186,11 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     return this.#rows[slot];
   }
 
+  /** For views, which read a million of them at once. */
+  get rowsBySlot(): readonly (RowOf<M> | undefined)[] {
+    return this.#rows;
+  }
+
   get slots(): number {
     return this.#rows.length;
   }
@@ -219,7 +220,7 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
       key: this.#keyOf((after ?? before)!, slot) as KeyOf<M>,
       before,
       after,
-      fields: this.#fieldsBetween(before, after),
+      fields: fieldsBetween(this.model, before, after),
     };
   }
 
@@ -239,7 +240,7 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     const leftOut: LeftOut[] = [];
     const { maxItems = Infinity } = this.#options;
     const kinds = [...this.model.kinds].filter(([name]) => !this.model.isCalculated(name));
-    const keyNames = this.model.parts.key as readonly string[];
+    const keyNames = this.model.parts.key;
     for (let place = 0; place < rows.length; place++) {
       const row = rows[place]!;
       const slot = this.#rows.length;
@@ -255,36 +256,6 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     }
     this.#count = this.#rows.length;
     return leftOut;
-  }
-
-  /** A complete row: what was given over what was there, blanks for the rest. */
-  #whole(given: Readonly<Record<string, unknown>>, before?: RowOf<M>): RowOf<M> {
-    const { model } = this;
-    const row: Record<string, unknown> = {};
-    this.#refuseStrangers(given, "");
-    for (const [name, kind] of model.kinds as ReadonlyMap<string, AnyKind>) {
-      if (model.isCalculated(name) || kind.options.saved === false) continue;
-      const isGiven = has(given, name);
-      const value =
-        (isGiven ? valueIn(given, name) : before === undefined ? undefined : valueIn(before, name)) ?? kind.empty;
-      if (isGiven && !kind.isBlank(value) && !kind.belongs(value))
-        throw new IronwoodError("wrongType", `The field "${name}" was given ${shown(value)}`, {
-          where: this.where,
-          expected: kind.expects,
-        });
-      putIn(row, name, typeof value === "number" ? value + 0 : value);
-    }
-    return Object.freeze(row) as RowOf<M>;
-  }
-
-  #refuseStrangers(given: Readonly<Record<string, unknown>>, group: string): void {
-    for (const [key, value] of Object.entries(given)) {
-      const name = group + key;
-      if (this.model.groups.has(name))
-        this.#refuseStrangers((value ?? {}) as Readonly<Record<string, unknown>>, `${name}.`);
-      else if (!this.model.names.includes(name))
-        throw unknownName("unknownField", "The field", name, this.model.names, this.where);
-    }
   }
 
   get where(): string {
@@ -324,9 +295,15 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
 
   #put(slot: number, row: RowOf<M> | undefined): void {
     const before = this.#rows[slot];
-    if (before !== undefined) this.#keys.remove(this.#lookUpOf(before, slot), slot);
+    if (before !== undefined) {
+      this.#keys.remove(this.#lookUpOf(before, slot), slot);
+      this.#index(before, slot, "remove");
+    }
     this.#rows[slot] = row;
-    if (row !== undefined) this.#keys.add(this.#lookUpOf(row, slot), slot);
+    if (row !== undefined) {
+      this.#keys.add(this.#lookUpOf(row, slot), slot);
+      this.#index(row, slot, "add");
+    }
     this.#count += Number(row !== undefined) - Number(before !== undefined);
     this.log.add(slot, before, Math.max(4096, this.#rows.length >> 3));
     this.#tell(before, row, slot);
@@ -341,47 +318,35 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     told(this.#version);
   }
 
+  /** Rows that were loaded may be alike; only what was changed now is looked at. */
   #checkTogether(): readonly Problem[] {
     this.#checkedIn = -1;
-    const touched = this.#touched ?? new Set<number>();
-    const { maxItems = Infinity, unique = [] } = this.#options;
-    const problems = this.#keys.doubles().map((slot) => this.#taken(this.#rows[slot]!));
-    if (this.#count > maxItems) problems.push(this.#full());
-    for (const names of unique) problems.push(...this.#alike(typeof names === "string" ? [names] : names, touched));
-    return problems;
-  }
-
-  #alike(names: readonly string[], touched: ReadonlySet<number>): Problem[] {
-    const wanted = new Map<string, number>();
+    const { maxItems = Infinity } = this.#options;
     const problems: Problem[] = [];
-    const twice = (slot: number): void => {
-      const value = names.map((name) => String(valueIn(this.#rows[slot], name))).join(", ");
-      problems.push(this.#problem("duplicate", "duplicateItem", { value }, names[0]!));
-    };
-    for (const slot of touched) {
-      const text = this.#textOf(slot, names);
-      if (text === undefined) continue;
-      if (wanted.has(text)) twice(slot);
-      else wanted.set(text, slot);
+    // Of rows that are alike each is meant, and it is said once.
+    const said = new Set<LookUp>();
+    const isNews = (text: LookUp): boolean => !said.has(text) && said.add(text).has(text);
+    for (const slot of this.#touched ?? []) {
+      const row = this.#rows[slot];
+      if (row === undefined) continue;
+      const key = this.#lookUpOf(row, slot);
+      if (this.#keys.isDouble(key) && isNews(key)) problems.push(this.#taken(row));
+      for (const { names, index } of this.#unique) {
+        const text = textOf(this.model, row, names);
+        if (text === undefined || !index.isDouble(text) || !isNews(`${names.join(" ")} ${text}`)) continue;
+        const value = names.map((name) => String(valueIn(row, name))).join(", ");
+        problems.push(this.#problem("duplicate", "duplicateItem", { value }, names[0]!));
+      }
     }
-    if (wanted.size === 0) return problems;
-    for (let slot = 0; slot < this.#rows.length; slot++) {
-      if (touched.has(slot)) continue;
-      const text = this.#textOf(slot, names);
-      const own = text === undefined ? undefined : wanted.get(text);
-      if (own !== undefined) twice(own);
-    }
+    if (this.#count > maxItems) problems.push(this.#full());
     return problems;
   }
 
-  #textOf(slot: number, names: readonly string[]): string | undefined {
-    const row = this.#rows[slot];
-    if (row === undefined) return undefined;
-    const values = names.map((name) => valueIn(row, name));
-    const blank = names.some((name, place) =>
-      this.model.kindOf(name)!.isBlank(values[place] ?? this.model.kindOf(name)!.empty),
-    );
-    return blank ? undefined : JSON.stringify(values);
+  #index(row: RowOf<M>, slot: number, how: "add" | "remove"): void {
+    for (const { names, index } of this.#unique) {
+      const text = textOf(this.model, row, names);
+      if (text !== undefined) index[how](text, slot);
+    }
   }
 
   #full(): Problem {
@@ -401,14 +366,6 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   ): Problem {
     const pointer = name === "" ? "" : pointerTo(name);
     return { code, message: say(this.locale, message, facts), severity: "error", pointer };
-  }
-
-  #fieldsBetween(before: RowOf<M> | undefined, after: RowOf<M> | undefined): string[] {
-    return [...(this.model.kinds as ReadonlyMap<string, AnyKind>)].flatMap(([name, kind]) => {
-      if (this.model.isCalculated(name) || kind.options.saved === false) return [];
-      const [a, b] = [before, after].map((row) => (row === undefined ? undefined : valueIn(row, name)) ?? kind.empty);
-      return kind.same(a, b) ? [] : [name];
-    });
   }
 
   #cell(slot: number): RowCell<M> {
@@ -458,55 +415,13 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   }
 
   #lookUpOf(row: RowOf<M>, slot: number): LookUp {
-    if (this.#generated === undefined) return lookUpIn(row, this.model.parts.key as readonly string[]);
+    if (this.#generated === undefined) return lookUpIn(row, this.model.parts.key);
     return (this.#generated[slot] ??= this.#nextKey++);
   }
 }
 
 /** The table takes its writes back itself, so the journal need not know of these. */
 const told = (version: Value<number>): void => void version.restore(version.peek() + 1);
-
-const has = (given: Readonly<Record<string, unknown>>, name: string): boolean => {
-  const [first = "", ...rest] = name.split(".");
-  if (!Object.hasOwn(given, first)) return false;
-  const inner = given[first];
-  return (
-    rest.length === 0 || (typeof inner === "object" && inner !== null && has(inner as typeof given, rest.join(".")))
-  );
-};
-
-function keyIn(model: AnyModel, row: unknown): unknown {
-  const names = model.parts.key;
-  return names.length === 1 ? valueIn(row, names[0]!) : names.map((name) => valueIn(row, name));
-}
-
-function lookUpIn(row: unknown, names: readonly string[]): LookUp {
-  if (names.length === 1) return lookUpOf((row as Readonly<Record<string, unknown>>)[names[0]!]);
-  return JSON.stringify(names.map((name) => valueIn(row, name)));
-}
-
-/** A text and a number are their own; anything else, as an exact decimal, is found by its text. */
-const lookUpOf = (key: unknown): LookUp =>
-  typeof key === "string" || typeof key === "number" || typeof key === "boolean" ? key : String(key);
-
-function wrongTypes(row: unknown, kinds: readonly [string, AnyKind][], model: AnyModel): readonly Problem[] {
-  if (typeof row !== "object" || row === null) return [typeProblem("", "This is not an object.")];
-  let problems: Problem[] | undefined;
-  for (const [name, kind] of kinds) {
-    const value = name.includes(".") ? valueIn(row, name) : (row as Readonly<Record<string, unknown>>)[name];
-    if (value === undefined || value === null || value === kind.empty || kind.belongs(value)) continue;
-    (problems ??= []).push(typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`));
-  }
-  return problems ?? noProblems;
-}
-
-const noProblems: readonly Problem[] = [];
-const typeProblem = (pointer: string, message: string): Problem => ({
-  code: "typeMismatch",
-  message,
-  severity: "error",
-  pointer,
-});
 
 /**
  * Makes a table of rows of one model, found by the model's key; without one, keys are generated. Rows never change: an

@@ -4,7 +4,7 @@ import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { columnFrom, compareRows, type OrderColumn, type SortColumn, sortSlots } from "./columns.ts";
 import { OrderedSlots } from "./OrderedSlots.ts";
 import { Searching } from "./Searching.ts";
-import { Table } from "./Table.ts";
+import type { Table } from "./Table.ts";
 import { Totals } from "./Totals.ts";
 
 /** Options of {@link view}; each can be set later. */
@@ -69,7 +69,7 @@ export class View<M extends AnyModel = AnyModel> {
 
   /** @throws `unknownField`, `wrongOption`; the order then stays as it was */
   set orderBy(orderBy: ViewOptions<M>["orderBy"]) {
-    for (const each of listOf(orderBy)) columnFrom(each, this.table as never);
+    for (const each of listOf(orderBy)) columnFrom(each, this.table);
     this.#orderBy.write(orderBy);
   }
 
@@ -98,6 +98,12 @@ export class View<M extends AnyModel = AnyModel> {
   rows(from = 0, to = Infinity): RowOf<M>[] {
     this.#upToDate();
     return this.#order.between(from, to).map((slot) => this.table.rowAt(slot)!);
+  }
+
+  /** The keys of these rows. */
+  keys(from = 0, to = Infinity): KeyOf<M>[] {
+    this.#upToDate();
+    return this.#order.between(from, to).map((slot) => this.table.keyAt(slot));
   }
 
   *[Symbol.iterator](): Iterator<RowOf<M>> {
@@ -200,18 +206,26 @@ export class View<M extends AnyModel = AnyModel> {
   #build(): number {
     this.#columns = this.#columnsNow();
     const { table } = this;
-    const slots = new Uint32Array(untracked(() => table.size));
-    this.#members = new Uint8Array((table.slots >> 3) + 1);
+    const size = untracked(() => table.size);
+    const slots = new Uint32Array(size);
+    const rows = table.rowsBySlot;
     const meets = this.criterion();
+    this.#members = new Uint8Array((table.slots >> 3) + 1);
     let count = 0;
-    for (let slot = 0; slot < table.slots; slot++) {
-      const row = table.rowAt(slot);
-      if (row === undefined || meets?.(row) === false) continue;
-      slots[count++] = slot;
-      this.#mark(slot, true);
-    }
+    if (meets === undefined && size === table.slots) {
+      for (; count < size; count++) slots[count] = count;
+      this.#members.fill(0xff);
+      // The rows to come are not in it yet.
+      this.#members[size >> 3] = (1 << (size & 7)) - 1;
+    } else
+      for (let slot = 0; slot < rows.length; slot++) {
+        const row = rows[slot];
+        if (row === undefined || meets?.(row) === false) continue;
+        slots[count++] = slot;
+        this.#members[slot >> 3]! |= 1 << (slot & 7);
+      }
     const chosen = count === slots.length ? slots : slots.subarray(0, count);
-    this.#order.fill(sortSlots(chosen, this.#columns, table as never), count);
+    this.#order.fill(sortSlots(chosen, this.#columns, table), count);
     this.#totals.forget();
     this.#read = table.log.end;
     return ++this.#builds;

@@ -1,5 +1,5 @@
 import { unknownName, IronwoodError } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, type RowOf, valueIn } from "../model/index.ts";
+import { type AnyKind, type AnyModel, valueIn } from "../model/index.ts";
 import { sortByKeys, sortByWideKeys } from "./radix.ts";
 import { textRanks } from "./textRanks.ts";
 
@@ -29,7 +29,7 @@ export interface SortColumn {
 export interface RowSource {
   readonly model: AnyModel;
   readonly locale: string;
-  rowAt(slot: number): unknown;
+  readonly rowsBySlot: readonly unknown[];
   valueOf(row: never, name: string): unknown;
 }
 
@@ -52,7 +52,7 @@ export function columnFrom(given: string | OrderColumn, source: RowSource): Sort
   const { name, direction = "ascending", by = "caption" } = typeof given === "string" ? written(given) : given;
   const { model, locale } = source;
   if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "orderBy");
-  const kind = model.kindOf(name) as AnyKind | undefined;
+  const kind = model.kindOf(name);
   return { ...sortBy(name, kind, by, locale, source), descending: direction === "descending" };
 }
 
@@ -81,7 +81,7 @@ function sortBy(
         ? (row) => valueIn(row, name)
         : (row) => (row as Readonly<Record<string, unknown>>)[name];
   const collator = collatorFor(locale);
-  const collate = collator.compare as (a: never, b: never) => number;
+  const collate = collator.compare;
   const byValue = { numeric: false, keyOf: (row: unknown) => filled(read(row)), compare: mixed(collate) };
   if (kind === undefined) return byValue;
   switch (kind.kind) {
@@ -108,11 +108,13 @@ function sortBy(
 }
 
 /** What has no kind, or is asked for by its value: numbers before text. */
-const mixed = (collate: (a: never, b: never) => number) => (a: unknown, b: unknown) => {
-  if (typeof a === "string" && typeof b === "string") return collate(a as never, b as never);
-  if (typeof a === "number" && typeof b === "number") return plain(a, b);
-  return plain(typeof a, typeof b);
-};
+function mixed(collate: (a: never, b: never) => number): (a: unknown, b: unknown) => number {
+  return (a, b) => {
+    if (typeof a === "string" && typeof b === "string") return collate(a as never, b as never);
+    if (typeof a === "number" && typeof b === "number") return plain(a, b);
+    return plain(typeof a, typeof b);
+  };
+}
 
 const numberOf = (value: unknown): number | undefined => (typeof value === "boolean" ? Number(value) : undefined);
 /** Text of white space only is blank; most text shows by its first sign that it is not. */
@@ -127,11 +129,12 @@ const shownText = (value: unknown, kind: AnyKind, locale: string): string | unde
 /** Compares two rows by columns; 0 where all are alike. */
 export function compareRows(a: unknown, b: unknown, columns: readonly SortColumn[]): number {
   for (const { keyOf, compare, descending } of columns) {
-    const [x, y] = [keyOf(a), keyOf(b)] as [never, never];
+    const x = keyOf(a);
+    const y = keyOf(b);
     if (x === y) continue;
     if (x === undefined || x === null) return y === undefined || y === null ? 0 : 1;
     if (y === undefined || y === null) return -1;
-    const order = compare(x, y);
+    const order = compare(x as never, y as never);
     if (order !== 0) return descending ? -order : order;
   }
   return 0;
@@ -152,9 +155,10 @@ const LOWER = new Uint32Array(new Float64Array([1]).buffer)[0] === 0 ? 0 : 1;
 function sortByNumber(slots: Uint32Array, { keyOf, descending }: SortColumn, source: RowSource): Uint32Array {
   const count = slots.length;
   const numbers = new Float64Array(count);
+  const { rowsBySlot } = source;
   let whole = true;
   for (let place = 0; place < count; place++) {
-    const key = keyOf(source.rowAt(slots[place]!)) as number | undefined | null;
+    const key = keyOf(rowsBySlot[slots[place]!]) as number | undefined | null;
     if (key === undefined || key === null) numbers[place] = Infinity;
     else {
       const number = descending ? -key : key;
@@ -196,8 +200,9 @@ function sortByRank(slots: Uint32Array, column: SortColumn, source: RowSource): 
   const numbers = new Map<unknown, number>();
   const distinct: unknown[] = [];
   const keys = new Uint32Array(count);
+  const { rowsBySlot } = source;
   for (let place = 0; place < count; place++) {
-    const key = keyOf(source.rowAt(slots[place]!));
+    const key = keyOf(rowsBySlot[slots[place]!]);
     if (key === undefined || key === null) {
       keys[place] = 0xffff_ffff;
       continue;

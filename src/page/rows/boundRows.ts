@@ -1,0 +1,99 @@
+import { IronwoodError, unknownName } from "../../errors/index.ts";
+import { mirror, type Stoppable } from "../../engine/index.ts";
+import { type AnyKind, type AnyModel, valueIn } from "../../model/index.ts";
+import type { View } from "../../table/index.ts";
+import { placeOf, showLines } from "../dom.ts";
+import { stoppable } from "../stoppable.ts";
+
+/** A copy of the template that shows one row. */
+interface Copy {
+  readonly element: HTMLElement;
+  readonly outputs: readonly (readonly [element: Element, name: string, standIn: string])[];
+  shown: unknown;
+}
+
+/** Shows each row of a view by a copy of the container's `<template>`; a copy stays with its row wherever that goes. */
+export function showRows(container: Element, view: View): Stoppable {
+  const template = templateIn(container);
+  const names = view.table.model.names as readonly string[];
+  for (const element of namedIn(template)) {
+    const name = element.getAttribute("data-name")!;
+    if (!names.includes(name))
+      throw unknownName("unknownField", "The field", name, names, `the template in ${placeOf(container)}`);
+  }
+  const copies = new Map<unknown, Copy>();
+  const showing = mirror(() => {
+    const keys = view.keys();
+    const rows = view.rows();
+    const gone = new Set(copies.keys());
+    const wanted = keys.map((key, place) => {
+      const found = lookUp(key);
+      gone.delete(found);
+      let copy = copies.get(found);
+      if (copy === undefined) copies.set(found, (copy = copyOf(template)));
+      fill(copy, rows[place], view);
+      return copy.element;
+    });
+    for (const key of gone) {
+      copies.get(key)!.element.remove();
+      copies.delete(key);
+    }
+    place(container, wanted);
+  }, "rows");
+  return stoppable(() => {
+    showing.stop();
+    for (const { element } of copies.values()) element.remove();
+  });
+}
+
+function templateIn(container: Element): HTMLElement {
+  const template = container.querySelector<HTMLTemplateElement>(":scope > template");
+  const [first, ...more] = template?.content.children ?? [];
+  if (first !== undefined && more.length === 0) return first as HTMLElement;
+  throw new IronwoodError("wrongOption", `${placeOf(container)} has no template for its rows`, {
+    expected: "a <template> right inside it, with one element in it",
+  });
+}
+
+/** A key of several fields is another list each time. */
+const lookUp = (key: unknown): unknown => (Array.isArray(key) ? JSON.stringify(key) : key);
+
+const namedIn = (element: HTMLElement): readonly Element[] => [
+  ...(element.hasAttribute("data-name") ? [element] : []),
+  ...element.querySelectorAll("[data-name]"),
+];
+
+function copyOf(template: HTMLElement): Copy {
+  const element = template.cloneNode(true) as HTMLElement;
+  return {
+    element,
+    outputs: namedIn(element).map((each) => [each, each.getAttribute("data-name")!, each.textContent] as const),
+    shown: undefined,
+  };
+}
+
+function fill(copy: Copy, row: unknown, { table }: View): void {
+  if (copy.shown === row) return;
+  for (const [element, name, standIn] of copy.outputs) {
+    const text = shownIn(row, name, table.model as AnyModel, table);
+    showLines(element, text === "" ? standIn : text);
+  }
+  copy.shown = row;
+}
+
+function shownIn(row: unknown, name: string, model: AnyModel, table: View["table"]): string {
+  const kind = model.kindOf(name) as AnyKind | undefined;
+  const value: unknown = model.isCalculated(name) ? table.valueOf(row as never, name) : valueIn(row, name);
+  if (value === undefined || value === null) return "";
+  if (kind === undefined) return typeof value === "number" ? value.toLocaleString(table.locale) : String(value);
+  return kind.isBlank(value) ? "" : kind.show(value, table.locale);
+}
+
+/** Moves only what is not where it should be, so that the focus and what is selected stay where they are. */
+function place(container: Element, wanted: readonly HTMLElement[]): void {
+  let at: Element | null = container.querySelector(":scope > template")!.nextElementSibling;
+  for (const element of wanted) {
+    if (element === at) at = at.nextElementSibling;
+    else container.insertBefore(element, at);
+  }
+}

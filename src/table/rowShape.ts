@@ -1,0 +1,98 @@
+import { IronwoodError, shown, unknownName } from "../errors/index.ts";
+import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, valueIn } from "../model/index.ts";
+import type { LookUp } from "./KeyIndex.ts";
+
+/** Values by name, as they are given for a row. */
+export type Given = Readonly<Record<string, unknown>>;
+
+/** The fields that rows hold: neither calculated nor of the window only. */
+function heldFields(model: AnyModel): readonly (readonly [name: string, kind: AnyKind])[] {
+  return [...model.kinds].filter(([name, kind]) => !model.isCalculated(name) && kind.options.saved !== false);
+}
+
+/**
+ * A complete row: what was given over what was there, blanks for the rest.
+ *
+ * @throws `wrongType`; `unknownField` with the nearest name
+ */
+export function wholeRow(model: AnyModel, given: Given, where: string, before?: unknown): unknown {
+  const row: Record<string, unknown> = {};
+  refuseStrangers(model, given, where, "");
+  for (const [name, kind] of heldFields(model)) {
+    const isGiven = has(given, name);
+    const value: unknown = (isGiven ? valueIn(given, name) : valueIn(before, name)) ?? kind.empty;
+    if (isGiven && !kind.isBlank(value) && !kind.belongs(value))
+      throw new IronwoodError("wrongType", `The field "${name}" was given ${shown(value)}`, {
+        where,
+        expected: kind.expects,
+      });
+    putIn(row, name, typeof value === "number" ? value + 0 : value);
+  }
+  return Object.freeze(row);
+}
+
+function refuseStrangers(model: AnyModel, given: Given, where: string, group: string): void {
+  for (const [key, value] of Object.entries(given)) {
+    const name = group + key;
+    if (model.groups.has(name)) refuseStrangers(model, (value ?? {}) as Given, where, `${name}.`);
+    else if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, where);
+  }
+}
+
+/** The fields in which two rows differ; of a row that came or went, all that are not blank. */
+export function fieldsBetween(model: AnyModel, before: unknown, after: unknown): string[] {
+  return heldFields(model).flatMap(([name, kind]) => {
+    const a: unknown = valueIn(before, name) ?? kind.empty;
+    const b: unknown = valueIn(after, name) ?? kind.empty;
+    return kind.same(a, b) ? [] : [name];
+  });
+}
+
+/** What no two rows may have alike, as a text; `undefined` where part of it is blank. */
+export function textOf(model: AnyModel, row: unknown, names: readonly string[]): string | undefined {
+  const values = names.map((name) => valueIn(row, name));
+  const isBlank = (value: unknown, kind: AnyKind): boolean => kind.isBlank(value ?? kind.empty);
+  return names.some((name, place) => isBlank(values[place], model.kindOf(name)!)) ? undefined : JSON.stringify(values);
+}
+
+const has = (given: Given, name: string): boolean => {
+  const [first = "", ...rest] = name.split(".");
+  if (!Object.hasOwn(given, first)) return false;
+  const inner = given[first];
+  return (
+    rest.length === 0 || (typeof inner === "object" && inner !== null && has(inner as typeof given, rest.join(".")))
+  );
+};
+
+export function keyIn(model: AnyModel, row: unknown): unknown {
+  const names = model.parts.key;
+  return names.length === 1 ? valueIn(row, names[0]!) : names.map((name) => valueIn(row, name));
+}
+
+export function lookUpIn(row: unknown, names: readonly string[]): LookUp {
+  if (names.length === 1) return lookUpOf((row as Readonly<Record<string, unknown>>)[names[0]!]);
+  return JSON.stringify(names.map((name) => valueIn(row, name)));
+}
+
+/** A text and a number are their own; anything else, as an exact decimal, is found by its text. */
+export const lookUpOf = (key: unknown): LookUp =>
+  typeof key === "string" || typeof key === "number" || typeof key === "boolean" ? key : String(key);
+
+export function wrongTypes(row: unknown, kinds: readonly [string, AnyKind][], model: AnyModel): readonly Problem[] {
+  if (typeof row !== "object" || row === null) return [typeProblem("", "This is not an object.")];
+  let problems: Problem[] | undefined;
+  for (const [name, kind] of kinds) {
+    const value = name.includes(".") ? valueIn(row, name) : (row as Readonly<Record<string, unknown>>)[name];
+    if (value === undefined || value === null || value === kind.empty || kind.belongs(value)) continue;
+    (problems ??= []).push(typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`));
+  }
+  return problems ?? noProblems;
+}
+
+const noProblems: readonly Problem[] = [];
+const typeProblem = (pointer: string, message: string): Problem => ({
+  code: "typeMismatch",
+  message,
+  severity: "error",
+  pointer,
+});
