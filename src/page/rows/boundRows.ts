@@ -15,7 +15,7 @@ interface Copy {
 /** Shows each row of a view by a copy of the container's `<template>`; a copy stays with its row wherever that goes. */
 export function showRows(container: Element, view: View): Stoppable {
   const template = templateIn(container);
-  const names = view.table.model.names as readonly string[];
+  const names = view.table.model.names;
   for (const element of namedIn(template)) {
     const name = element.getAttribute("data-name")!;
     if (!names.includes(name))
@@ -75,14 +75,14 @@ function copyOf(template: HTMLElement): Copy {
 function fill(copy: Copy, row: unknown, { table }: View): void {
   if (copy.shown === row) return;
   for (const [element, name, standIn] of copy.outputs) {
-    const text = shownIn(row, name, table.model as AnyModel, table);
+    const text = shownIn(row, name, table.model, table);
     showLines(element, text === "" ? standIn : text);
   }
   copy.shown = row;
 }
 
 function shownIn(row: unknown, name: string, model: AnyModel, table: View["table"]): string {
-  const kind = model.kindOf(name) as AnyKind | undefined;
+  const kind = model.kindOf(name);
   const value: unknown = model.isCalculated(name) ? table.valueOf(row as never, name) : valueIn(row, name);
   if (value === undefined || value === null) return "";
   if (kind === undefined) return typeof value === "number" ? value.toLocaleString(table.locale) : String(value);
