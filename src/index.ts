@@ -76,7 +76,6 @@ export {
 export {
   type LeftOut,
   type OrderColumn,
-  type RowChange,
   type RowResult,
   type Table,
   table,

@@ -1,6 +1,7 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import {
   boolean,
+  command,
   editEntry,
   follow,
   integer,
@@ -575,4 +576,26 @@ test("many texts are in the order that comparing them gives, in every language: 
   console.info(`seed ${random.seed}: ${simple} of 28 orders are simple`);
   expect(simple).toBeGreaterThan(8);
   expect(textRanks([...texts, "Å"], new Intl.Collator("en"))).toBeUndefined();
+});
+
+test("after a transaction that failed half way, the next one under the same press is looked at as any other", async () => {
+  const stock = table(plant, [row("A")], { locale: "en", unique: ["bed"] });
+  const move = command({
+    run: () => {
+      expect(() =>
+        transaction(() => {
+          stock.insert({ tag: "B", bed: 1 });
+          throw new Error("no");
+        }),
+      ).toThrow("no");
+      const results = [
+        stock.insert({ tag: "A" }),
+        stock.insert({ tag: "C", bed: 2 }),
+        stock.insert({ tag: "D", bed: 2 }),
+      ];
+      return results.map(({ ok }) => ok).join();
+    },
+  });
+  expect(await move.run()).toEqual({ ok: true, said: "false,true,false" });
+  expect(tags(stock)).toEqual(["A", "C"]);
 });

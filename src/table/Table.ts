@@ -1,6 +1,6 @@
 import { IronwoodError, nearestName, shown, unknownName } from "../errors/index.ts";
 import type { History } from "../engine/index.ts";
-import { atEnd, inCalculation, record, refuse, type Restorable, transaction, unitNow, Value } from "../engine/index.ts";
+import { atEnd, inCalculation, record, refuse, type Restorable, transaction, Value } from "../engine/index.ts";
 import {
   type AnyModel,
   type KeyOf,
@@ -26,17 +26,6 @@ export interface TableOptions {
   readonly history?: History | undefined;
   /** A BCP 47 tag: the language of its problems, and the order of text in its views. Default: the runtime's. */
   readonly locale?: string | undefined;
-}
-
-/** One change of a table, as followers and stores are told of it. */
-export interface RowChange<Row, Key> {
-  readonly kind: "insert" | "update" | "delete";
-  /** The key that the row has, or had before it was deleted. */
-  readonly key: Key;
-  readonly before: Row | undefined;
-  readonly after: Row | undefined;
-  /** The fields that are different, by their full names; of a row that came or went, all that are not blank. */
-  readonly fields: readonly string[];
 }
 
 /** A loaded row that was left out, and why. */
@@ -70,7 +59,6 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   readonly #problems = new WeakMap<object, readonly Problem[]>();
   readonly #unique: readonly { readonly names: readonly string[]; readonly index: KeyIndex }[];
   #touched: Set<number> | undefined;
-  #checkedIn = -1;
 
   constructor(
     readonly model: M,
@@ -213,17 +201,6 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     this.#version.read();
   }
 
-  /** Tells what one change was, as followers and stores want it. */
-  describe(slot: number, before: RowOf<M> | undefined, after: RowOf<M> | undefined): RowChange<RowOf<M>, KeyOf<M>> {
-    return {
-      kind: before === undefined ? "insert" : after === undefined ? "delete" : "update",
-      key: this.#keyOf((after ?? before)!, slot) as KeyOf<M>,
-      before,
-      after,
-      fields: fieldsBetween(this.model, before, after),
-    };
-  }
-
   /** For the history: puts a row back where it was, or takes it out again. */
   putBack(slot: number, row: RowOf<M> | undefined): void {
     this.#write(slot, row);
@@ -276,16 +253,24 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   /** Writes so that it can be undone, and has what concerns other rows looked at when the transaction ends. */
   #hold(slot: number, row: RowOf<M> | undefined): void {
     const { history } = this.#options;
-    const unit = unitNow();
-    if (this.#checkedIn !== unit) {
-      this.#checkedIn = unit;
-      this.#touched = new Set();
-      atEnd(() => this.#checkTogether());
-    }
-    if (row !== undefined) this.#touched!.add(slot);
+    if (row !== undefined) this.#touchedNow().add(slot);
     if (history !== undefined) history.note(this.#cell(slot), this.#rows[slot], row);
     this.#write(slot, row);
     history?.noted();
+  }
+
+  /** The places that the running transaction has changed: they are looked at when it ends. */
+  #touchedNow(): Set<number> {
+    if (this.#touched !== undefined) return this.#touched;
+    const touched = (this.#touched = new Set<number>());
+    const forget = (): undefined => (this.#touched = undefined);
+    // A transaction that is taken back is not looked at.
+    record({ restore: forget }, undefined);
+    atEnd(() => {
+      forget();
+      return this.#checkTogether(touched);
+    });
+    return touched;
   }
 
   #write(slot: number, row: RowOf<M> | undefined): void {
@@ -319,14 +304,16 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   }
 
   /** Rows that were loaded may be alike; only what was changed now is looked at. */
-  #checkTogether(): readonly Problem[] {
-    this.#checkedIn = -1;
+  #checkTogether(touched: ReadonlySet<number>): readonly Problem[] {
     const { maxItems = Infinity } = this.#options;
     const problems: Problem[] = [];
     // Of rows that are alike each is meant, and it is said once.
     const said = new Set<LookUp>();
-    const isNews = (text: LookUp): boolean => !said.has(text) && said.add(text).has(text);
-    for (const slot of this.#touched ?? []) {
+    const isNews = (text: LookUp): boolean => {
+      const { size } = said;
+      return said.add(text).size > size;
+    };
+    for (const slot of touched) {
       const row = this.#rows[slot];
       if (row === undefined) continue;
       const key = this.#lookUpOf(row, slot);

@@ -1,6 +1,6 @@
 import { IronwoodError, unknownName } from "../../errors/index.ts";
 import { mirror, type Stoppable } from "../../engine/index.ts";
-import { type AnyKind, type AnyModel, valueIn } from "../../model/index.ts";
+import { type AnyModel, valueIn } from "../../model/index.ts";
 import type { View } from "../../table/index.ts";
 import { placeOf, showLines } from "../dom.ts";
 import { stoppable } from "../stoppable.ts";
