@@ -13,7 +13,7 @@ import { pageFigures } from "./pages.ts";
 import { sizes } from "./sizes.ts";
 import { table } from "./table.ts";
 
-const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...entryRules, ...p7];
+const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...p7];
 const args = process.argv.slice(2);
 const wanted = args.filter((arg) => !arg.startsWith("-")).map((name) => name.toLowerCase());
 const isWanted = (id: string): boolean =>
@@ -27,7 +27,7 @@ for (const comparison of chosen) {
 }
 figures.push(...(await pageFigures((id) => isWanted(id))));
 console.log(table(figures));
-const measures = tableMeasures((id) => isWanted(id));
+const measures = [...(isWanted("Rules") ? entryRules() : []), ...tableMeasures((id) => isWanted(id))];
 for (const { id, work, value, unit, budget, within } of measures)
   console.log(
     `${id}: ${work}: ${value.toFixed(3)} ${unit}` +
