@@ -3,7 +3,8 @@ import { platform } from "../src/engine/index.ts";
 import { editEntry, newEntry } from "../src/entry/index.ts";
 import { command, notices } from "../src/command/index.ts";
 import { pressSave } from "../src/control/index.ts";
-import { model, number, type RuleOptions, text } from "../src/model/index.ts";
+import { german } from "../src/messages/de/index.ts";
+import { addLanguage, model, number, type RuleOptions, text } from "../src/model/index.ts";
 
 /** A registry of plots that answers when the test says so. */
 class Registry {
@@ -45,6 +46,7 @@ const survey = (registry: Registry, options: Partial<RuleOptions<Survey, "plot" 
     ...options,
   });
 
+addLanguage(german);
 beforeEach(() => {
   jest.useFakeTimers();
 });
@@ -195,6 +197,9 @@ describe("when the answer does not come", () => {
         message: "This could not be checked: the registry is closed. It can be saved as it is, or try again later.",
       },
     ]);
+    entry.locale = "de";
+    expect(entry.problems[0]!.message).toMatch(/^Das konnte nicht geprüft werden: the registry is closed\./);
+    await jest.advanceTimersByTimeAsync(1_000);
     const saving = entry.save();
     await soon();
     expect(registry.plots).toEqual(["P-1", "P-1"]);
@@ -293,7 +298,24 @@ describe("a save", () => {
       text: "Not saved yet: look at 1 warning. To save all the same, press again.",
       severity: "warning",
     });
+    expect(registry.plots).toEqual(["P-1"]);
+    await jest.advanceTimersByTimeAsync(1_000);
     expect(await press()).toBe("saved");
+    // A press that checks and then saves asks once.
+    expect(registry.plots).toEqual(["P-1", "P-1"]);
+  });
+
+  test("does not miss a rule that turns out to ask only now", async () => {
+    const registry = new Registry();
+    const save = jest.fn(() => "kept");
+    const options = { holds: (row: Survey) => registry.isFree(row.plot) };
+    const entry = newEntry(survey(registry, options), { locale: "en", save, values: { plot: "P-1" } });
+    const saving = entry.save();
+    await soon();
+    expect(save).not.toHaveBeenCalled();
+    for (const one of registry.asked) one.answer(false);
+    expect(await saving).toMatchObject({ ok: false, problems: [{ code: "plotIsFree" }] });
+    expect(save).not.toHaveBeenCalled();
   });
 
   test("that is stopped says so, and nothing goes on", async () => {

@@ -355,6 +355,30 @@ describe("a view", () => {
     expect([...during, tags(sorted).join("")]).toEqual(["BAECD", "BECD", "AECDB"]);
   });
 
+  test("a condition that throws leaves the view as it was, and a transaction that fails its current row", () => {
+    const stock = table(plant, rows, { locale: "en" });
+    const broken = view(stock, {
+      orderBy: "tag",
+      where: (p) => {
+        if (p.notes === "broken") throw new Error("the condition is broken");
+        return true;
+      },
+    });
+    broken.currentKey = "C";
+    stock.update("B", { notes: "broken" });
+    expect(() => broken.size).toThrow("the condition is broken");
+    stock.update("B", { notes: "" });
+    expect(tags(broken)).toEqual(["A", "B", "C", "D", "E"]);
+    expect(() =>
+      transaction(() => {
+        stock.delete("C");
+        expect(broken.currentKey).toBe("D");
+        throw new Error("no");
+      }),
+    ).toThrow("no");
+    expect(broken.currentKey).toBe("C");
+  });
+
   test("totals are exact, whatever came and went in which order", () => {
     const stock = table(plant, [], { locale: "en" });
     const all = view(stock);
@@ -391,7 +415,13 @@ test("a row by itself has the problems that its entry has: 5,000 random rows", (
   const random = seeded(5);
   const order = model(
     {
-      number: integer({ required: true, minimum: 1, maximum: 4 }),
+      number: integer({
+        required: true,
+        minimum: 1,
+        maximum: 4,
+        examples: [2],
+        messages: { rangeOverflow: "Four at most." },
+      }),
       kind: oneOf(["bare", "pot"], { required: true }),
       size: number({ minimum: 1, default: 2 }),
       marks: someOf(["a", "b"], { maxItems: 1 }),

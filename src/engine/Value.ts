@@ -41,6 +41,7 @@ export class Value<T> extends Source implements Restorable {
    * again, so it may be done while something is being calculated.
    */
   settle(next: T): void {
+    if (level > 0) record(this, this.current);
     this.current = next;
   }
 

@@ -14,27 +14,27 @@ export class Asking {
 
   constructor(private readonly entry: EntryCore) {}
 
-  /** Whether there are any. */
+  /** Whether there are any, as far as that is known. */
   get any(): boolean {
-    return this.#rules.length > 0;
+    return this.#declared.some(asks);
   }
 
-  /** To be called once the entry is there. */
-  begin(rules: readonly Rule[]): void {
-    for (const rule of rules) if (asks(rule)) this.#begin(rule);
+  get #declared(): readonly Rule[] {
+    return this.entry.model.parts.rules;
   }
 
-  /** A rule turned out to ask while something was being calculated. */
-  adopt(rule: Rule): void {
-    platform.soon(() => {
-      if (!this.#rules.some((each) => each.rule === rule)) this.#begin(rule);
-    });
-  }
-
-  #begin(rule: Rule): void {
+  /** Follows the rules that are known to ask; to be called once the entry is there. */
+  begin(): void {
     if (this.#stopped) return;
-    this.#rules = [...this.#rules, new AskingRule(rule, this.entry)];
+    for (const rule of this.#declared)
+      if (asks(rule) && !this.#rules.some((each) => each.rule === rule))
+        this.#rules = [...this.#rules, new AskingRule(rule, this.entry)];
     this.#count.write(this.#rules.length);
+  }
+
+  /** A rule turned out to ask while something was being calculated, where nothing may be begun. */
+  beginSoon(): void {
+    platform.soon(() => this.begin());
   }
 
   problemsOf(rule: Rule): readonly Problem[] {
@@ -61,6 +61,7 @@ export class Asking {
    * @param names - only of rules that are shown at one of these fields
    */
   async settled(names?: readonly string[]): Promise<void> {
+    this.begin();
     const rules = this.#rules.filter(
       ({ rule }) => names === undefined || rule.shownAt.some((name) => names.includes(name)),
     );

@@ -4,11 +4,16 @@ import type { EntryCore } from "./EntryCore.ts";
 
 interface State {
   readonly checking: boolean;
-  readonly problems: readonly Problem[];
+  /** In the words of the language of now. */
+  readonly problems: () => readonly Problem[];
 }
 
-const resting: State = { checking: false, problems: [] };
-const checking: State = { checking: true, problems: [] };
+const none = (): readonly Problem[] => [];
+const resting: State = { checking: false, problems: none };
+const checking: State = { checking: true, problems: none };
+
+/** A failure of the last moments is the answer: a press that checks and then saves asks once. */
+const FRESH = 1_000;
 
 /** What there is to do: nothing, or a number that is another one for other values. */
 const NOTHING = 0;
@@ -25,7 +30,7 @@ export class AskingRule {
   #turn = 1;
   #controller: SignalController | undefined;
   #timer: unknown;
-  #failed = false;
+  #failedAt: number | undefined;
   #waiting: (() => void)[] = [];
   readonly #follower: Follower<number>;
 
@@ -46,12 +51,12 @@ export class AskingRule {
   }
 
   get problems(): readonly Problem[] {
-    return this.#state.read().problems;
+    return this.#state.read().problems();
   }
 
-  /** Waits for the verdict, asking at once; one that could not be had is asked for again. */
+  /** Waits for the verdict, asking at once; one that could not be had a while ago is asked for again. */
   settled(): Promise<void> {
-    if (this.#failed) this.#begin();
+    if (this.#failedAt !== undefined && platform.now() - this.#failedAt >= FRESH) this.#begin();
     if (!this.#state.peek().checking) return Promise.resolve();
     const waiting = new Promise<void>((done) => this.#waiting.push(done));
     if (this.#controller === undefined) this.#ask();
@@ -113,16 +118,17 @@ export class AskingRule {
       return value;
     });
     this.#timer = platform.after(rule.timeout, () => {
-      const reason = say(entry.locale, "noAnswer", { count: Math.round(rule.timeout / 100) / 10 });
-      if (current()) this.#fail(reason);
+      const count = Math.round(rule.timeout / 100) / 10;
+      if (current()) this.#fail(() => say(entry.locale, "noAnswer", { count }));
     });
     void new Promise((answer) => answer(rule.holds(reader as never, { signal: controller.signal }))).then(
-      (verdict) => current() && this.#end({ checking: false, problems: problemsFrom(verdict, rule, entry.locale) }),
+      (verdict) =>
+        current() && this.#end({ checking: false, problems: () => problemsFrom(verdict, rule, entry.locale) }),
       (reason: unknown) => {
         if (!current()) return;
         // It ended at the first read of something that is missing: as with any rule, that has a problem of its own.
         if (reason === BLANK) this.#end(resting);
-        else this.#fail(reason instanceof Error ? reason.message : String(reason));
+        else this.#fail(() => (reason instanceof Error ? reason.message : String(reason)));
       },
     );
   }
@@ -132,14 +138,15 @@ export class AskingRule {
     this.#readMore.write(this.#readMore.peek() + 1);
   }
 
-  #fail(because: string): void {
-    const reason = /[.!?]$/.test(because) ? because : `${because}.`;
-    const message = say(this.entry.locale, "checkFailed", { reason });
-    this.#end({
-      checking: false,
-      problems: [{ ...problemOf(this.rule, message), code: "checkFailed", severity: "warning" }],
-    });
-    this.#failed = true;
+  #fail(why: () => string): void {
+    const problems = (): readonly Problem[] => {
+      const because = why();
+      const reason = /[.!?]$/.test(because) ? because : `${because}.`;
+      const message = say(this.entry.locale, "checkFailed", { reason });
+      return [{ ...problemOf(this.rule, message), code: "checkFailed", severity: "warning" }];
+    };
+    this.#end({ checking: false, problems });
+    this.#failedAt = platform.now();
   }
 
   /** Whoever is still asked is told that nobody waits any more. */
@@ -147,7 +154,7 @@ export class AskingRule {
     platform.cancel(this.#timer);
     this.#controller?.abort();
     this.#controller = undefined;
-    this.#failed = false;
+    this.#failedAt = undefined;
     because({ cause: "code" }, () => this.#state.write(state));
     if (state.checking) return;
     for (const done of this.#waiting.splice(0)) done();

@@ -37,9 +37,7 @@ import { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
 import type { GroupFields } from "./GroupFields.ts";
 import { fieldsOf, valuesOf } from "./members.ts";
-
-/** What a save function may answer: a text for the status line, or where the row was put. */
-export type SaveAnswer = string | { readonly place: string } | undefined | void;
+import { notSaved, said, type SaveAnswer } from "./saying.ts";
 
 export interface EntryOptions<M> {
   /** Values to begin with; they are not changes. */
@@ -252,7 +250,8 @@ export class Entry<M extends AnyModel = AnyModel> {
 
   /** Waits for what rules that ask elsewhere say, once the rest is right. */
   async #settled(): Promise<void> {
-    if (!this.core.asking.any || !this.valid) return;
+    // Whether it is valid is asked first: by that, a rule may turn out to ask.
+    if (!this.valid || !this.core.asking.any) return;
     this.#busy.write(true);
     try {
       await this.core.asking.settled();
@@ -281,8 +280,9 @@ export class Entry<M extends AnyModel = AnyModel> {
     });
     const { signal } = (this.#abort = platform.newController());
     try {
-      if (this.core.asking.any) await this.#settled();
-      if (signal.aborted) return { ok: false, problems: [this.#notSaved(signal.reason)] };
+      // Without such rules the row is fixed at once.
+      if (this.valid && this.core.asking.any) await this.#settled();
+      if (signal.aborted) return { ok: false, problems: [notSaved(signal.reason, this.locale)] };
       if (!this.valid) return { ok: false, problems: this.problems };
       return await this.#write(signal);
     } finally {
@@ -303,7 +303,7 @@ export class Entry<M extends AnyModel = AnyModel> {
       because({ cause: "saved" }, () => transaction(() => this.#settle(saved, held)));
       return { ok: true, row, said: said(answer, title, this.locale) };
     } catch (reason) {
-      return { ok: false, problems: [this.#notSaved(reason)] };
+      return { ok: false, problems: [notSaved(reason, this.locale)] };
     }
   }
 
@@ -326,12 +326,6 @@ export class Entry<M extends AnyModel = AnyModel> {
   #rowTitle(row: RowOf<M>): string {
     const key = this.model.parts.key.map((name) => String(valueIn(row, name))).join(" ");
     return key === "" ? (this.model.title ?? "") : key;
-  }
-
-  #notSaved(reason: unknown): Problem {
-    const message = reason instanceof Error ? reason.message : String(reason);
-    const text = say(this.locale, "notSaved", { reason: /[.!?]$/.test(message) ? message : `${message}.` });
-    return { code: "notSaved", message: text, severity: "error", pointer: "" };
   }
 
   /** Goes back to what it began with or last saved, and hides problems. */
@@ -377,12 +371,6 @@ export class Entry<M extends AnyModel = AnyModel> {
 // An entry's model goes into its save function and comes out of its row, so only `any` takes them all.
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type AnyEntry = Entry<any>;
-
-function said(answer: SaveAnswer, title: string, locale: string): string {
-  if (typeof answer === "string") return answer;
-  if (typeof answer === "object") return say(locale, "savedTo", { title, place: answer.place });
-  return say(locale, "saved", { title });
-}
 
 /**
  * Begins a new row. Defaults are there from the first moment.

@@ -67,7 +67,7 @@ export class EntryCore {
         this.#rulesAt.set(name, [...(this.#rulesAt.get(name) ?? []), this.#rules[place]!]);
     });
     this.#rowProblems = this.#rules.filter((_, place) => model.parts.rules[place]!.shownAt.length === 0);
-    this.asking.begin(model.parts.rules);
+    this.asking.begin();
   }
 
   get reader(): object {

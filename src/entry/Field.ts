@@ -1,6 +1,15 @@
 import { IronwoodError, shown } from "../errors/index.ts";
 import { because, Calculation, type Change, type Follower, transaction, Value } from "../engine/index.ts";
-import { type AnyKind, type Choice, type Finding, pointerTo, type Problem, type Reading, say } from "../model/index.ts";
+import {
+  type AnyKind,
+  type Choice,
+  type Finding,
+  missingAt,
+  pointerTo,
+  type Problem,
+  problemAt,
+  type Reading,
+} from "../model/index.ts";
 import { type Answer, isOutOfDate } from "./Answer.ts";
 import { type Content, contentFrom, contentOf, FOLLOWING } from "./content.ts";
 import type { EntryCore } from "./EntryCore.ts";
@@ -318,26 +327,12 @@ export class Field<V = unknown> {
   }
 
   #whenBlank(): readonly Problem[] {
-    const { examples } = this.kind.options;
-    const example = examples?.[0] === undefined ? {} : { example: this.kind.edit(examples[0], this.core.locale) };
     if (!this.required) return this.core.rulesAt(this.name);
-    const missing = this.#problem({ code: "valueMissing", message: this.kind.missing, facts: example });
-    const reason = this.kind.options.required === true ? true : this.core.isRequired(this.name);
-    return [typeof reason === "string" ? { ...missing, message: reason } : missing];
+    const reason = this.kind.options.required === true || this.core.isRequired(this.name);
+    return [missingAt(this.kind, this.pointer, this.core.locale, reason)];
   }
 
-  #problem({ code, message, facts, inside = "" }: Finding): Problem {
-    const own = inside === "" ? this.kind.options.messages?.[code] : undefined;
-    return {
-      code,
-      message:
-        own === undefined
-          ? say(this.core.locale, message, facts)
-          : typeof own === "string"
-            ? own
-            : own(facts, this.core.locale),
-      severity: "error",
-      pointer: this.pointer + inside,
-    };
+  #problem(finding: Finding): Problem {
+    return problemAt(finding, this.kind, this.pointer, this.core.locale);
   }
 }

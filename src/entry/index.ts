@@ -6,9 +6,9 @@ export {
   type EntryFields,
   type EntryOptions,
   newEntry,
-  type SaveAnswer,
   type SaveResult,
 } from "./Entry.ts";
+export type { SaveAnswer } from "./saying.ts";
 export { type AnyField, EntryCore } from "./EntryCore.ts";
 export { GroupFields } from "./GroupFields.ts";
 export { Field } from "./Field.ts";

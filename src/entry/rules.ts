@@ -15,8 +15,9 @@ import type { EntryCore } from "./EntryCore.ts";
 export function ruleProblem(rule: Rule, entry: EntryCore): Calculation<readonly Problem[]> {
   return new Calculation(
     () => {
-      if (asks(rule)) return entry.asking.problemsOf(rule);
-      return problemsFrom(judged(rule, entry), rule, entry.locale);
+      const verdict = asks(rule) || judged(rule, entry);
+      // It may have turned out only now that it asks; then what it says is followed from now on.
+      return asks(rule) ? entry.asking.problemsOf(rule) : problemsFrom(verdict, rule, entry.locale);
     },
     `rule ${rule.name}`,
     sameProblems,
@@ -34,7 +35,7 @@ function judged(rule: Rule, entry: EntryCore): unknown {
   // It was not known that it asks. From now on it is, and it is asked again in the way of those.
   void verdict.then(undefined, () => undefined);
   nowAsks(rule);
-  entry.asking.adopt(rule);
+  entry.asking.beginSoon();
   return true;
 }
 

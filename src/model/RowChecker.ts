@@ -1,8 +1,8 @@
-import type { AnyKind, Finding } from "./kinds/kind.ts";
-import { say } from "./languages.ts";
+import type { AnyKind } from "./kinds/kind.ts";
 import type { AnyModel } from "./Model.ts";
 import { outerName, valueIn } from "./nesting.ts";
 import { pointerTo, type Problem } from "./problem.ts";
+import { missingAt, problemAt } from "./problemAt.ts";
 import { BLANK, newReader } from "./reader.ts";
 import { type Otherwise, runOverRow } from "./reported.ts";
 import { asks, nowAsks, type RuleContext } from "./rule.ts";
@@ -61,25 +61,14 @@ export class RowChecker {
 
   #checkField(name: string, kind: AnyKind, problems: Problem[]): void {
     const value: unknown = own(this.#row, name) ?? kind.empty;
-    const add = ({ code, message, facts, inside = "" }: Finding, text?: string): void => {
-      const given = inside === "" ? kind.options.messages?.[code] : undefined;
-      const words = typeof given === "function" ? given(facts, this.locale) : given;
-      problems.push({
-        code,
-        message: text ?? words ?? say(this.locale, message, facts),
-        severity: "error",
-        pointer: pointerTo(name) + inside,
-      });
-    };
-    if (!kind.isBlank(value)) for (const finding of this.#kindNow(name, kind).check(value, this.locale)) add(finding);
-    else {
-      const required = kind.options.required === true || this.#condition("requirement", name, false);
-      if (required !== false)
-        add(
-          { code: "valueMissing", message: kind.missing, facts: {} },
-          typeof required === "string" ? required : undefined,
-        );
+    const at = pointerTo(name);
+    if (!kind.isBlank(value)) {
+      for (const finding of this.#kindNow(name, kind).check(value, this.locale))
+        problems.push(problemAt(finding, kind, at, this.locale));
+      return;
     }
+    const required = kind.options.required === true || this.#condition("requirement", name, false);
+    if (required !== false) problems.push(missingAt(kind, at, this.locale, required));
   }
 
   #kindNow(name: string, kind: AnyKind): AnyKind {

@@ -65,5 +65,6 @@ export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts
 export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";
+export { missingAt, problemAt } from "./problemAt.ts";
 export { problemOf, problemsFrom } from "./verdicts.ts";
 export { RowChecker } from "./RowChecker.ts";

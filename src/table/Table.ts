@@ -1,20 +1,12 @@
-import { IronwoodError, nearestName, shown, unknownName } from "../errors/index.ts";
+import { IronwoodError, nearestName, shown } from "../errors/index.ts";
 import type { History } from "../engine/index.ts";
 import { atEnd, inCalculation, record, refuse, type Restorable, transaction, Value } from "../engine/index.ts";
-import {
-  type AnyModel,
-  type KeyOf,
-  pointerTo,
-  type Problem,
-  RowChecker,
-  type RowOf,
-  say,
-  valueIn,
-} from "../model/index.ts";
+import { type AnyModel, type KeyOf, pointerTo, type Problem, RowChecker, type RowOf, say } from "../model/index.ts";
 import { ChangeLog } from "./ChangeLog.ts";
 import { KeyIndex, type LookUp } from "./KeyIndex.ts";
 import { RowCell } from "./RowCell.ts";
-import { fieldsBetween, keyIn, lookUpIn, lookUpOf, textOf, wholeRow, wrongTypes } from "./rowShape.ts";
+import { UniqueSets } from "./UniqueSets.ts";
+import { fieldsBetween, keyIn, lookUpIn, lookUpOf, wholeRow, wrongTypes } from "./rowShape.ts";
 
 /** Options of {@link table}. */
 export interface TableOptions {
@@ -57,7 +49,7 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   readonly #options: TableOptions;
   readonly #checker: RowChecker;
   readonly #problems = new WeakMap<object, readonly Problem[]>();
-  readonly #unique: readonly { readonly names: readonly string[]; readonly index: KeyIndex }[];
+  readonly #unique: UniqueSets;
   #touched: Set<number> | undefined;
 
   constructor(
@@ -68,16 +60,10 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     this.#options = options;
     this.locale = options.locale ?? Intl.DateTimeFormat().resolvedOptions().locale;
     this.#checker = new RowChecker(model, this.locale);
-    const known = [...model.kinds.keys()];
-    for (const name of (options.unique ?? []).flat())
-      if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");
     if (model.parts.key.length === 0) this.#generated = [];
-    this.#unique = (options.unique ?? []).map((names) => ({
-      names: typeof names === "string" ? [names] : names,
-      index: new KeyIndex(),
-    }));
+    this.#unique = new UniqueSets(model, options.unique ?? []);
     this.leftOut = this.#load(rows);
-    if (this.#unique.length > 0) this.#rows.forEach((row, slot) => this.#index(row!, slot, "add"));
+    if (options.unique !== undefined) this.#rows.forEach((row, slot) => this.#unique.add(row, slot));
   }
 
   /** How many rows there are. */
@@ -282,12 +268,12 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     const before = this.#rows[slot];
     if (before !== undefined) {
       this.#keys.remove(this.#lookUpOf(before, slot), slot);
-      this.#index(before, slot, "remove");
+      this.#unique.remove(before, slot);
     }
     this.#rows[slot] = row;
     if (row !== undefined) {
       this.#keys.add(this.#lookUpOf(row, slot), slot);
-      this.#index(row, slot, "add");
+      this.#unique.add(row, slot);
     }
     this.#count += Number(row !== undefined) - Number(before !== undefined);
     this.log.add(slot, before, Math.max(4096, this.#rows.length >> 3));
@@ -318,22 +304,11 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
       if (row === undefined) continue;
       const key = this.#lookUpOf(row, slot);
       if (this.#keys.isDouble(key) && isNews(key)) problems.push(this.#taken(row));
-      for (const { names, index } of this.#unique) {
-        const text = textOf(this.model, row, names);
-        if (text === undefined || !index.isDouble(text) || !isNews(`${names.join(" ")} ${text}`)) continue;
-        const value = names.map((name) => String(valueIn(row, name))).join(", ");
-        problems.push(this.#problem("duplicate", "duplicateItem", { value }, names[0]!));
-      }
+      for (const { name, value, text } of this.#unique.alike(row))
+        if (isNews(text)) problems.push(this.#problem("duplicate", "duplicateItem", { value }, name));
     }
     if (this.#count > maxItems) problems.push(this.#full());
     return problems;
-  }
-
-  #index(row: RowOf<M>, slot: number, how: "add" | "remove"): void {
-    for (const { names, index } of this.#unique) {
-      const text = textOf(this.model, row, names);
-      if (text !== undefined) index[how](text, slot);
-    }
   }
 
   #full(): Problem {

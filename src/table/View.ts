@@ -257,15 +257,20 @@ export class View<M extends AnyModel = AnyModel> {
   #catchUp(): boolean {
     const changed = this.table.log.since(this.#read);
     if (changed === undefined || changed.size > 1024 + (this.#order.size >> 3)) return false;
+    // Before anything is moved: what `where` throws leaves the view as it was.
+    const meeting = new Calculation(() => {
+      const meets = this.criterion();
+      return [...changed.keys()].filter((slot) => {
+        const row = this.table.rowAt(slot);
+        return row !== undefined && meets?.(row) !== false;
+      });
+    }, "a view");
+    const meant = meeting.read();
+    // `where` may have read something for these rows that it did not read before.
+    if (sourcesOf(meeting).some((source) => !this.#sources.has(source))) return false;
     this.#read = this.table.log.end;
     const left = this.#takeOut(changed);
-    const reading = new Calculation(() => {
-      const meets = this.criterion();
-      for (const slot of changed.keys()) this.#putIn(slot, meets);
-    }, "a view");
-    reading.read();
-    // `where` may have read something for these rows that it did not read before.
-    if (sourcesOf(reading).some((source) => !this.#sources.has(source))) return false;
+    for (const slot of meant) this.#putIn(slot);
     this.#settleCurrent(left);
     return true;
   }
@@ -286,11 +291,9 @@ export class View<M extends AnyModel = AnyModel> {
     return left;
   }
 
-  #putIn(slot: number, meets: ((row: RowOf<M>) => boolean) | undefined): void {
-    const row = this.table.rowAt(slot);
-    if (row === undefined || meets?.(row) === false) return;
+  #putIn(slot: number): void {
     this.#order.add(slot, this.#compare);
-    this.#totals.add(row);
+    this.#totals.add(this.table.rowAt(slot)!);
     this.#mark(slot, true);
   }
 

@@ -355,9 +355,11 @@ describe("steps that the page and the code do not agree on", () => {
       const { bindPage, model, newEntry, steps, text } = ironwood;
       const site = newEntry(model({ plot: text() }));
       const bound = bindPage(document, { site, route: steps(site, { place: ["plot"], summary: [] }) });
+      const during: unknown = history.state;
       bound.stop();
-      return document.querySelector("form")!.innerHTML;
+      return [document.querySelector("form")!.innerHTML, during, history.state as unknown] as const;
     });
-    expect(after.replace(/ (type|hidden|title|id)="[^"]*"/g, "")).toBe(before);
+    expect(after[0].replace(/ (type|hidden|title|id)="[^"]*"/g, "")).toBe(before);
+    expect(after.slice(1)).toEqual([{ route: "place" }, null]);
   });
 });

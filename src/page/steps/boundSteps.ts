@@ -115,7 +115,11 @@ export class BoundSteps implements Stoppable {
       if (typeof step === "string" && this.steps.names.includes(step)) void this.#travel(step);
     };
     this.#window?.addEventListener("popstate", travel);
-    this.#undoing.add(() => this.#window?.removeEventListener("popstate", travel));
+    this.#undoing.add(() => {
+      this.#window?.removeEventListener("popstate", travel);
+      const others = Object.entries((history?.state as State) ?? {}).filter(([name]) => name !== this.name);
+      history?.replaceState(others.length === 0 ? null : Object.fromEntries(others), "");
+    });
   }
 
   async #travel(step: string): Promise<void> {

@@ -1,0 +1,56 @@
+import { unknownName } from "../errors/index.ts";
+import { type AnyModel, valueIn } from "../model/index.ts";
+import { KeyIndex } from "./KeyIndex.ts";
+import { textOf } from "./rowShape.ts";
+
+/** A row that is like another in fields that no two rows may have alike. */
+export interface Alike {
+  /** The first of the fields, at which it is told. */
+  readonly name: string;
+  /** What they have alike. */
+  readonly value: string;
+  /** The same for all rows that are alike in this. */
+  readonly text: string;
+}
+
+/** The fields, and sets of fields, that no two rows of a table may have alike, each with an index of what rows have. */
+export class UniqueSets {
+  readonly #sets: readonly { readonly names: readonly string[]; readonly index: KeyIndex }[];
+
+  /** @throws `unknownField` with the nearest name */
+  constructor(
+    private readonly model: AnyModel,
+    given: readonly (string | readonly string[])[],
+  ) {
+    const known = [...model.kinds.keys()];
+    for (const name of given.flat())
+      if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");
+    this.#sets = given.map((names) => ({ names: typeof names === "string" ? [names] : names, index: new KeyIndex() }));
+  }
+
+  add(row: unknown, slot: number): void {
+    this.#each(row, (text, index) => index.add(text, slot));
+  }
+
+  remove(row: unknown, slot: number): void {
+    this.#each(row, (text, index) => index.remove(text, slot));
+  }
+
+  /** In what a row is like another. */
+  alike(row: unknown): readonly Alike[] {
+    const alike: Alike[] = [];
+    this.#each(row, (text, index, names) => {
+      if (!index.isDouble(text)) return;
+      const value = names.map((name) => String(valueIn(row, name))).join(", ");
+      alike.push({ name: names[0]!, value, text: `${names.join(" ")} ${text}` });
+    });
+    return alike;
+  }
+
+  #each(row: unknown, work: (text: string, index: KeyIndex, names: readonly string[]) => void): void {
+    for (const { names, index } of this.#sets) {
+      const text = textOf(this.model, row, names);
+      if (text !== undefined) work(text, index, names);
+    }
+  }
+}
