@@ -23,6 +23,8 @@ export const problemCodes = [
   "checkFailed",
   "keyTaken",
   "tableFull",
+  "inUse",
+  "notAllowed",
   "notSaved",
 ] as const;
 

@@ -100,6 +100,29 @@ export class OrderedSlots {
     return true;
   }
 
+  /** Writes those that are in a set of bits into a list, in order. @returns how many */
+  filter(bits: Uint8Array, into: Uint32Array): number {
+    let found = 0;
+    for (let index = 0; index < this.#blocks.length; index++) {
+      const block = this.#blocks[index]!;
+      const count = this.#counts[index]!;
+      for (let place = 0; place < count; place++) {
+        const slot = block[place]!;
+        if (((bits[slot >> 3] ?? 0) & (1 << (slot & 7))) !== 0) into[found++] = slot;
+      }
+    }
+    return found;
+  }
+
+  /** Faster than iterating, for all of a million. */
+  forEach(work: (slot: number) => void): void {
+    for (let index = 0; index < this.#blocks.length; index++) {
+      const block = this.#blocks[index]!;
+      const count = this.#counts[index]!;
+      for (let place = 0; place < count; place++) work(block[place]!);
+    }
+  }
+
   *[Symbol.iterator](): Iterator<number> {
     for (let index = 0; index < this.#blocks.length; index++)
       for (let place = 0; place < this.#counts[index]!; place++) yield this.#blocks[index]![place]!;

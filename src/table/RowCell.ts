@@ -1,6 +1,15 @@
 import type { Undoable } from "../engine/index.ts";
 import type { AnyModel, RowOf } from "../model/index.ts";
-import type { Table } from "./Table.ts";
+import type { AnyTable, Table } from "./Table.ts";
+
+/** What people call the row at a place: its key; where keys are made for rows, what the rows are and the key. */
+export function titleOfRow(table: AnyTable, slot: number): string {
+  const { key } = (table.model as AnyModel).parts;
+  const title = (table.model as AnyModel).title ?? "";
+  if (table.rowAt(slot) === undefined) return title;
+  const words = [table.keyAt(slot)].flat().map(String).join(" ");
+  return key.length > 0 ? words : `${title} ${words}`.trim();
+}
 
 /** One place of a table, as the history knows it: it stays the same when its row gets another key, or is gone for a while. */
 export class RowCell<M extends AnyModel> implements Undoable {
@@ -10,9 +19,7 @@ export class RowCell<M extends AnyModel> implements Undoable {
   ) {}
 
   get title(): string {
-    const row = this.owner.rowAt(this.slot);
-    const { model } = this.owner;
-    return row === undefined ? (model.title ?? "") : [this.owner.keyAt(this.slot)].flat().map(String).join(" ");
+    return titleOfRow(this.owner, this.slot);
   }
 
   isSame(a: unknown, b: unknown): boolean {

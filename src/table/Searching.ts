@@ -1,14 +1,17 @@
+import { platform } from "../engine/index.ts";
 import { unknownName } from "../errors/index.ts";
-import type { AnyKind, AnyModel, RowOf } from "../model/index.ts";
+import type { AnyKind, AnyModel } from "../model/index.ts";
+import { SearchIndex, wordsOf } from "./SearchIndex.ts";
 import type { Table } from "./Table.ts";
 
-/** Text without case and accents. */
-const fold = (text: string): string => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+/** So many milliseconds at most without a pause. */
+const AT_ONCE = 20;
 
-/** Finds rows by words in any order, in what people see of their fields. What was made ready of a row is kept with it. */
+const known = new WeakMap<object, Map<string, unknown>>();
+
+/** Searches some fields of a table; views that search the same fields share what is made ready for it. */
 export class Searching<M extends AnyModel> {
   readonly #names: readonly string[];
-  #ready = new WeakMap<object, string>();
 
   /** @throws `unknownField` with the nearest name */
   constructor(
@@ -23,32 +26,30 @@ export class Searching<M extends AnyModel> {
     this.#names = names ?? [...model.kinds].filter(isText).map(([name]) => name);
   }
 
-  /** What finds rows by the words of a text; `undefined` where it has none. */
-  finder(search: string): ((row: RowOf<M>) => boolean) | undefined {
-    const words = fold(search)
-      .split(/\s+/)
-      .filter((word) => word !== "");
+  /** What finds the places of rows by the words of a text; `undefined` where it has none. */
+  finder(search: string): ((slot: number) => boolean) | undefined {
+    const words = wordsOf(search);
     if (words.length === 0) return undefined;
-    return (row) => {
-      const text = this.#readyText(row);
-      return words.every((word) => text.includes(word));
-    };
+    const found = this.index.found(words);
+    return (slot) => found.has(slot);
   }
 
-  #readyText(row: RowOf<M>): string {
-    let text = this.#ready.get(row);
-    if (text === undefined) {
-      // A sign that no text has keeps what is searched from reaching over two fields.
-      text = fold(this.#names.map((name) => this.#shown(row, name)).join("\u0000"));
-      this.#ready.set(row, text);
+  /** Makes ready what a search needs, a moment at a time. @returns whether it was wanted to the end */
+  async ready(search: string, isWanted: () => boolean): Promise<boolean> {
+    if (wordsOf(search).length === 0) return true;
+    while (!this.index.prepare(platform.now() + AT_ONCE)) {
+      await new Promise<void>((go) => void platform.after(0, go));
+      if (!isWanted()) return false;
     }
-    return text;
+    return true;
   }
 
-  #shown(row: RowOf<M>, name: string): string {
-    const value = this.table.valueOf(row, name);
-    const kind = this.table.model.kindOf(name);
-    if (value === undefined || kind === undefined) return String(value ?? "");
-    return kind.isBlank(value) ? "" : kind.show(value, this.table.locale);
+  get index(): SearchIndex<M> {
+    let ofTable: Map<string, unknown> | undefined = known.get(this.table);
+    if (ofTable === undefined) known.set(this.table, (ofTable = new Map<string, unknown>()));
+    const key = JSON.stringify(this.#names);
+    let index = ofTable.get(key) as SearchIndex<M> | undefined;
+    if (index === undefined) ofTable.set(key, (index = new SearchIndex(this.table, this.#names)));
+    return index;
   }
 }

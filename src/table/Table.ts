@@ -1,12 +1,15 @@
 import { IronwoodError, nearestName, shown } from "../errors/index.ts";
 import type { History } from "../engine/index.ts";
-import { atEnd, inCalculation, record, refuse, type Restorable, transaction, Value } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, pointerTo, type Problem, RowChecker, type RowOf, say } from "../model/index.ts";
+import { inCalculation, record, refuse, type Restorable, transaction, Value } from "../engine/index.ts";
+import { type AnyModel, type KeyOf, type Problem, RowChecker, type RowOf } from "../model/index.ts";
 import { ChangeLog } from "./ChangeLog.ts";
-import { KeyIndex, type LookUp } from "./KeyIndex.ts";
+import { FollowedRows, told } from "./FollowedRows.ts";
+import { KeyIndex, type LookUp, lookUpOf } from "./KeyIndex.ts";
+import type { References } from "./References.ts";
 import { RowCell } from "./RowCell.ts";
-import { UniqueSets } from "./UniqueSets.ts";
-import { fieldsBetween, keyIn, lookUpIn, lookUpOf, wholeRow, wrongTypes } from "./rowShape.ts";
+import { RowsTogether } from "./RowsTogether.ts";
+import { keyTaken, tableFull } from "./tableProblems.ts";
+import { fieldsBetween, keyIn, lookUpIn, wholeRow, wrongTypes } from "./rowShape.ts";
 
 /** Options of {@link table}. */
 export interface TableOptions {
@@ -14,6 +17,8 @@ export interface TableOptions {
   readonly maxItems?: number | undefined;
   /** Fields, or sets of fields, that no two rows may have alike. Rows in which one of them is blank are not compared. */
   readonly unique?: readonly (string | readonly string[])[] | undefined;
+  /** Fields that hold keys of rows of other tables: a key that is of no row is refused, and a row that is held can't go. */
+  readonly references?: Readonly<Record<string, AnyTable>> | undefined;
   /** Where changes are noted to be undone; without it, they are not. */
   readonly history?: History | undefined;
   /** A BCP 47 tag: the language of its problems, and the order of text in its views. Default: the runtime's. */
@@ -27,30 +32,40 @@ export interface LeftOut {
   readonly problems: readonly Problem[];
 }
 
+/** A table of any model. */
+// What a table takes and gives are both of its model, so only `any` takes them all.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type AnyTable = Table<any>;
+
 export type RowResult<Row> =
   { readonly ok: true; readonly row: Row } | { readonly ok: false; readonly problems: readonly Problem[] };
 
 /** Rows of one model, each whole, found by their keys. Make one with {@link table}. */
 export class Table<M extends AnyModel = AnyModel> implements Restorable {
   /** What was left out when rows were loaded. */
-  readonly leftOut: readonly LeftOut[];
+  leftOut: readonly LeftOut[] = [];
   readonly locale: string;
   /** For views: what was changed. */
   readonly log = new ChangeLog<RowOf<M>>();
-  readonly #rows: (RowOf<M> | undefined)[] = [];
-  readonly #keys = new KeyIndex();
+  /** For views: the places whose rows are held by entries, and by how many. */
+  readonly held = new Map<number, number>();
+  /** How often all rows were loaded anew: a place of before is no place now. */
+  loads = 0;
+  #rows: (RowOf<M> | undefined)[] = [];
+  #keys = new KeyIndex();
   /** The keys by slot, where they are generated. */
-  readonly #generated: number[] | undefined;
+  #generated: number[] | undefined;
   #nextKey = 1;
   #count = 0;
   readonly #version = new Value(0);
-  readonly #followed = new Map<LookUp, Value<number>>();
+  readonly #followed = new FollowedRows();
   readonly #cells = new Map<number, RowCell<M>>();
   readonly #options: TableOptions;
   readonly #checker: RowChecker;
   readonly #problems = new WeakMap<object, readonly Problem[]>();
-  readonly #unique: UniqueSets;
-  #touched: Set<number> | undefined;
+  readonly #together: RowsTogether;
+  /** For tables whose rows refer to rows of this one. */
+  readonly referrers = new Set<References>();
 
   constructor(
     readonly model: M,
@@ -60,10 +75,13 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     this.#options = options;
     this.locale = options.locale ?? Intl.DateTimeFormat().resolvedOptions().locale;
     this.#checker = new RowChecker(model, this.locale);
-    if (model.parts.key.length === 0) this.#generated = [];
-    this.#unique = new UniqueSets(model, options.unique ?? []);
-    this.leftOut = this.#load(rows);
-    if (options.unique !== undefined) this.#rows.forEach((row, slot) => this.#unique.add(row, slot));
+    this.#together = new RowsTogether(this, options);
+    this.#fill(rows);
+  }
+
+  /** Where its changes are noted. */
+  get history(): History | undefined {
+    return this.#options.history;
   }
 
   /** How many rows there are. */
@@ -75,7 +93,7 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   /** The row with a key; `undefined` when there is none. What reads it is told when that row changes, and of no other. */
   get(key: KeyOf<M>): RowOf<M> | undefined {
     const found = this.#lookUp(key);
-    if (inCalculation()) this.#follow(found);
+    if (inCalculation()) this.#followed.read(found);
     const slot = this.#keys.get(found);
     return slot === undefined ? undefined : this.#rows[slot];
   }
@@ -87,7 +105,8 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   /** The key of a row that is in the table. */
   keyOf(row: RowOf<M>): KeyOf<M> {
     if (this.#generated === undefined) return keyIn(this.model, row) as KeyOf<M>;
-    const slot = this.#rows.indexOf(row);
+    // Most that is asked for came last.
+    const slot = this.#rows.lastIndexOf(row);
     if (slot < 0) throw new IronwoodError("unknownKey", "The row is not in the table", { received: row });
     return this.#generated[slot] as KeyOf<M>;
   }
@@ -129,10 +148,17 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     return this.#guarded(after, slot);
   }
 
-  /** Takes a row out. @throws `unknownKey` when there is no such row */
-  delete(key: KeyOf<M>): void {
+  /**
+   * Takes a row out.
+   *
+   * @returns the row as it was, or why it is refused: other rows refer to it
+   * @throws `unknownKey` when there is no such row
+   */
+  delete(key: KeyOf<M>): RowResult<RowOf<M>> {
     const slot = this.#slotOf(key);
-    transaction(() => this.#hold(slot, undefined));
+    const row = this.#rows[slot]!;
+    const result = transaction<void, Problem>(() => this.#hold(slot, undefined));
+    return result.ok ? { ok: true, row } : result;
   }
 
   /** Takes all rows out. */
@@ -155,6 +181,54 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     return result.ok ? { ok: true, row: result.value } : result;
   }
 
+  /**
+   * Puts other rows in the place of all that are there, as when a file is read: rows that break constraints are taken with
+   * their problems. It is one change that is not undone, and what could be undone of this table is forgotten.
+   *
+   * @returns what was left out, which is in `leftOut` too: wrong types, keys that are taken, more rows than there may be
+   */
+  load(rows: readonly RowOf<M>[]): readonly LeftOut[] {
+    const before = this.#whole();
+    transaction(() => {
+      record({ restore: () => this.#putWhole(before) }, undefined);
+      this.#fill(rows);
+      this.loads++;
+      this.held.clear();
+      this.log.clear();
+      this.#tellAll();
+    });
+    this.#cells.clear();
+    this.#options.history?.forget(this);
+    return this.leftOut;
+  }
+
+  #fill(rows: readonly RowOf<M>[]): void {
+    this.#rows = [];
+    this.#keys = new KeyIndex();
+    this.#generated = this.model.parts.key.length === 0 ? [] : undefined;
+    this.leftOut = this.#load(rows);
+    this.#together.fill(this.#rows);
+  }
+
+  #whole(): Whole<RowOf<M>> {
+    const [rows, keys, generated] = [this.#rows, this.#keys, this.#generated];
+    return { rows, keys, generated, count: this.#count, leftOut: this.leftOut };
+  }
+
+  #putWhole({ rows, keys, generated, count, leftOut }: Whole<RowOf<M>>): undefined {
+    [this.#rows, this.#keys, this.#generated] = [rows, keys, generated];
+    [this.#count, this.leftOut] = [count, leftOut];
+    this.#together.fill(rows);
+    this.loads++;
+    this.log.clear();
+    this.#tellAll();
+  }
+
+  #tellAll(): void {
+    this.#followed.tellAll();
+    told(this.#version);
+  }
+
   /** For views: the row in a slot, and how many slots there are. */
   rowAt(slot: number): RowOf<M> | undefined {
     return this.#rows[slot];
@@ -169,12 +243,20 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     return this.#rows.length;
   }
 
+  /** The places that hold rows, in order; followed. */
+  slotsInUse(): number[] {
+    this.#version.read();
+    const slots: number[] = [];
+    for (let slot = 0; slot < this.#rows.length; slot++) if (this.#rows[slot] !== undefined) slots.push(slot);
+    return slots;
+  }
+
   slotFor(key: KeyOf<M>): number | undefined {
     return this.#keys.get(this.#lookUp(key));
   }
 
   keyAt(slot: number): KeyOf<M> {
-    return this.#keyOf(this.#rows[slot]!, slot) as KeyOf<M>;
+    return this.keyFor(this.#rows[slot]!, slot);
   }
 
   /** The value of a field in a row, worked out where it is calculated. */
@@ -182,9 +264,40 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     return this.#checker.valueOf(row, name);
   }
 
+  /** For what concerns rows together, and tables that refer to this one. */
+  get count(): number {
+    return this.#count;
+  }
+
+  lookUpAt(slot: number): LookUp {
+    return this.#lookUpOf(this.#rows[slot]!, slot);
+  }
+
+  isDouble(key: LookUp): boolean {
+    return this.#keys.isDouble(key);
+  }
+
+  hasLookUp(key: LookUp): boolean {
+    return this.#keys.get(key) !== undefined;
+  }
+
   /** For views: has what runs depend on every change. */
   noteRead(): void {
     this.#version.read();
+  }
+
+  /** For entries: while one is changed, its row neither moves in a view nor leaves it. */
+  hold(slot: number): void {
+    this.held.set(slot, (this.held.get(slot) ?? 0) + 1);
+  }
+
+  release(slot: number): void {
+    const times = (this.held.get(slot) ?? 0) - 1;
+    if (times > 0) return void this.held.set(slot, times);
+    this.held.delete(slot);
+    // The views look at it again.
+    this.log.add(slot, this.#rows[slot], this.#worthKeeping);
+    told(this.#version);
   }
 
   /** For the history: puts a row back where it was, or takes it out again. */
@@ -209,13 +322,13 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
       const slot = this.#rows.length;
       const wrong = wrongTypes(row, kinds, this.model);
       if (wrong.length > 0) leftOut.push({ place, problems: wrong });
-      else if (slot >= maxItems) leftOut.push({ place, problems: [this.#full()] });
+      else if (slot >= maxItems) leftOut.push({ place, problems: [tableFull(this.locale, maxItems)] });
       else if (this.#generated !== undefined) {
         this.#keys.addNew(this.#nextKey, slot);
         this.#generated.push(this.#nextKey++);
         this.#rows.push(row);
       } else if (this.#keys.addNew(lookUpIn(row, keyNames), slot)) this.#rows.push(row);
-      else leftOut.push({ place, problems: [this.#taken(row)] });
+      else leftOut.push({ place, problems: [keyTaken(this.locale, this.model, row)] });
     }
     this.#count = this.#rows.length;
     return leftOut;
@@ -239,24 +352,10 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   /** Writes so that it can be undone, and has what concerns other rows looked at when the transaction ends. */
   #hold(slot: number, row: RowOf<M> | undefined): void {
     const { history } = this.#options;
-    if (row !== undefined) this.#touchedNow().add(slot);
+    this.#together.touch(slot, row !== undefined);
     if (history !== undefined) history.note(this.#cell(slot), this.#rows[slot], row);
     this.#write(slot, row);
     history?.noted();
-  }
-
-  /** The places that the running transaction has changed: they are looked at when it ends. */
-  #touchedNow(): Set<number> {
-    if (this.#touched !== undefined) return this.#touched;
-    const touched = (this.#touched = new Set<number>());
-    const forget = (): undefined => (this.#touched = undefined);
-    // A transaction that is taken back is not looked at.
-    record({ restore: forget }, undefined);
-    atEnd(() => {
-      forget();
-      return this.#checkTogether(touched);
-    });
-    return touched;
   }
 
   #write(slot: number, row: RowOf<M> | undefined): void {
@@ -268,87 +367,32 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
     const before = this.#rows[slot];
     if (before !== undefined) {
       this.#keys.remove(this.#lookUpOf(before, slot), slot);
-      this.#unique.remove(before, slot);
+      this.#together.remove(before, slot);
     }
     this.#rows[slot] = row;
     if (row !== undefined) {
       this.#keys.add(this.#lookUpOf(row, slot), slot);
-      this.#unique.add(row, slot);
+      this.#together.add(row, slot);
     }
     this.#count += Number(row !== undefined) - Number(before !== undefined);
-    this.log.add(slot, before, Math.max(4096, this.#rows.length >> 3));
+    this.log.add(slot, before, this.#worthKeeping);
     this.#tell(before, row, slot);
   }
 
+  get #worthKeeping(): number {
+    return Math.max(4096, this.#rows.length >> 3);
+  }
+
   #tell(before: RowOf<M> | undefined, after: RowOf<M> | undefined, slot: number): void {
-    if (this.#followed.size > 0)
-      for (const row of [before, after]) {
-        const cell = row === undefined ? undefined : this.#followed.get(this.#lookUpOf(row, slot));
-        if (cell !== undefined) told(cell);
-      }
+    if (this.#followed.any)
+      for (const row of [before, after]) if (row !== undefined) this.#followed.tell(this.#lookUpOf(row, slot));
     told(this.#version);
-  }
-
-  /** Rows that were loaded may be alike; only what was changed now is looked at. */
-  #checkTogether(touched: ReadonlySet<number>): readonly Problem[] {
-    const { maxItems = Infinity } = this.#options;
-    const problems: Problem[] = [];
-    // Of rows that are alike each is meant, and it is said once.
-    const said = new Set<LookUp>();
-    const isNews = (text: LookUp): boolean => {
-      const { size } = said;
-      return said.add(text).size > size;
-    };
-    for (const slot of touched) {
-      const row = this.#rows[slot];
-      if (row === undefined) continue;
-      const key = this.#lookUpOf(row, slot);
-      if (this.#keys.isDouble(key) && isNews(key)) problems.push(this.#taken(row));
-      for (const { name, value, text } of this.#unique.alike(row))
-        if (isNews(text)) problems.push(this.#problem("duplicate", "duplicateItem", { value }, name));
-    }
-    if (this.#count > maxItems) problems.push(this.#full());
-    return problems;
-  }
-
-  #full(): Problem {
-    return this.#problem("tableFull", "tooMany", { count: this.#options.maxItems! }, "");
-  }
-
-  #taken(row: RowOf<M>): Problem {
-    const value = [keyIn(this.model, row)].flat().map(String).join(", ");
-    return this.#problem("keyTaken", "choiceExists", { value }, this.model.parts.key[0] ?? "");
-  }
-
-  #problem(
-    code: "keyTaken" | "tableFull" | "duplicate",
-    message: "choiceExists" | "tooMany" | "duplicateItem",
-    facts: { count?: number; value?: string },
-    name: string,
-  ): Problem {
-    const pointer = name === "" ? "" : pointerTo(name);
-    return { code, message: say(this.locale, message, facts), severity: "error", pointer };
   }
 
   #cell(slot: number): RowCell<M> {
     let cell = this.#cells.get(slot);
     if (cell === undefined) this.#cells.set(slot, (cell = new RowCell(this, slot)));
     return cell;
-  }
-
-  #follow(key: LookUp): void {
-    let cell = this.#followed.get(key);
-    if (cell === undefined) {
-      this.#dropUnfollowed();
-      this.#followed.set(key, (cell = new Value(0)));
-    }
-    cell.read();
-  }
-
-  /** What nobody follows any more is not kept. */
-  #dropUnfollowed(): void {
-    if (this.#followed.size < 64 || (this.#followed.size & (this.#followed.size - 1)) !== 0) return;
-    for (const [key, cell] of this.#followed) if (cell.firstTarget === undefined) this.#followed.delete(key);
   }
 
   #slotOf(key: KeyOf<M>): number {
@@ -372,8 +416,9 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
         : lookUpOf(given);
   }
 
-  #keyOf(row: RowOf<M>, slot: number): unknown {
-    return this.#generated === undefined ? keyIn(this.model, row) : this.#generated[slot];
+  /** The key of a row that is, or was, at a place. */
+  keyFor(row: RowOf<M>, slot: number): KeyOf<M> {
+    return (this.#generated === undefined ? keyIn(this.model, row) : this.#generated[slot]) as KeyOf<M>;
   }
 
   #lookUpOf(row: RowOf<M>, slot: number): LookUp {
@@ -382,8 +427,14 @@ export class Table<M extends AnyModel = AnyModel> implements Restorable {
   }
 }
 
-/** The table takes its writes back itself, so the journal need not know of these. */
-const told = (version: Value<number>): void => void version.restore(version.peek() + 1);
+/** Everything that a table holds, to be put back when a load is taken back. */
+interface Whole<Row> {
+  readonly rows: (Row | undefined)[];
+  readonly keys: KeyIndex;
+  readonly generated: number[] | undefined;
+  readonly count: number;
+  readonly leftOut: readonly LeftOut[];
+}
 
 /**
  * Makes a table of rows of one model, found by the model's key; without one, keys are generated. Rows never change: an

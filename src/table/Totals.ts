@@ -2,32 +2,68 @@ import type { AnyModel, RowOf } from "../model/index.ts";
 import { ExactSum } from "./ExactSum.ts";
 import type { Table } from "./Table.ts";
 
+/** The sum of one field, and what was added for each row: a search has others added up without being worked out again. */
+interface Total {
+  sum: ExactSum | undefined;
+  /** By place; NaN where it is not known yet. */
+  numbers: Float64Array;
+}
+
 /** The sums over a view that somebody has asked for, kept by each row that comes and goes. */
 export class Totals<M extends AnyModel> {
-  readonly #sums = new Map<string, ExactSum>();
+  readonly #totals = new Map<string, Total>();
+  #loads = 0;
 
   constructor(private readonly table: Table<M>) {}
 
-  of(name: string, slots: Iterable<number>): number {
-    let sum = this.#sums.get(name);
-    if (sum === undefined) {
-      this.#sums.set(name, (sum = new ExactSum()));
-      for (const slot of slots) sum.add(this.#numberIn(this.table.rowAt(slot)!, name));
+  of(name: string, slots: { forEach(work: (slot: number) => void): void }): number {
+    let total = this.#totals.get(name);
+    if (total === undefined || this.#loads !== this.table.loads) {
+      if (this.#loads !== this.table.loads) this.#totals.clear();
+      this.#loads = this.table.loads;
+      this.#totals.set(name, (total = { sum: undefined, numbers: new Float64Array(this.table.slots).fill(NaN) }));
     }
-    return sum.value;
+    if (total.sum === undefined) {
+      const sum = (total.sum = new ExactSum());
+      slots.forEach((slot) => sum.add(this.#numberAt(slot, name, total)));
+    }
+    return total.sum.value;
   }
 
-  add(row: RowOf<M>): void {
-    for (const [name, sum] of this.#sums) sum.add(this.#numberIn(row, name));
+  #numberAt(slot: number, name: string, total: Total): number {
+    const known = total.numbers[slot];
+    if (known !== undefined && !Number.isNaN(known)) return known;
+    const number = this.#numberIn(this.table.rowAt(slot)!, name);
+    if (slot < total.numbers.length) total.numbers[slot] = number;
+    return number;
   }
 
-  take(row: RowOf<M>): void {
-    for (const [name, sum] of this.#sums) sum.take(this.#numberIn(row, name));
+  add(slot: number, row: RowOf<M>): void {
+    for (const [name, { sum, numbers }] of this.#totals) {
+      const number = this.#numberIn(row, name);
+      sum?.add(number);
+      if (slot < numbers.length) numbers[slot] = number;
+    }
   }
 
-  /** They are made anew when they are asked for again. */
+  take(slot: number, row: RowOf<M>): void {
+    for (const [name, { sum }] of this.#totals) sum?.take(this.#numberIn(row, name));
+    this.changed(slot);
+  }
+
+  /** What a row has is another now, whether it is in the view or not. */
+  changed(slot: number): void {
+    for (const { numbers } of this.#totals.values()) if (slot < numbers.length) numbers[slot] = NaN;
+  }
+
+  /** Nothing is known any more. */
+  drop(): void {
+    this.#totals.clear();
+  }
+
+  /** The sums are made anew when they are asked for again; what each row has is kept. */
   forget(): void {
-    this.#sums.clear();
+    for (const total of this.#totals.values()) total.sum = undefined;
   }
 
   #numberIn(row: RowOf<M>, name: string): number {

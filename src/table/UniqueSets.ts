@@ -15,7 +15,7 @@ export interface Alike {
 
 /** The fields, and sets of fields, that no two rows of a table may have alike, each with an index of what rows have. */
 export class UniqueSets {
-  readonly #sets: readonly { readonly names: readonly string[]; readonly index: KeyIndex }[];
+  readonly #sets: readonly { readonly names: readonly string[]; index: KeyIndex }[];
 
   /** @throws `unknownField` with the nearest name */
   constructor(
@@ -26,6 +26,10 @@ export class UniqueSets {
     for (const name of given.flat())
       if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");
     this.#sets = given.map((names) => ({ names: typeof names === "string" ? [names] : names, index: new KeyIndex() }));
+  }
+
+  clear(): void {
+    for (const set of this.#sets) set.index = new KeyIndex();
   }
 
   add(row: unknown, slot: number): void {

@@ -1,23 +1,17 @@
 import { IronwoodError, shown, unknownName } from "../errors/index.ts";
-import { Calculation, type Source, sourcesOf, untracked, Value } from "../engine/index.ts";
+import { Calculation, type Signal, type Source, sourcesOf, untracked, Value } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import { columnFrom, compareRows, type OrderColumn, type SortColumn, sortSlots } from "./columns.ts";
-import { OrderedSlots } from "./OrderedSlots.ts";
+import { Chosen } from "./Chosen.ts";
+import { columnFrom, compareRows, listOf, type SortColumn, sortSlots } from "./columns.ts";
+import { both, isNarrower } from "./criteria.ts";
+import type { RowGroup } from "./Groups.ts";
+import { Layer } from "./Layer.ts";
+import type { OrderedSlots } from "./OrderedSlots.ts";
+import type { ViewOptions } from "./ViewOptions.ts";
+import { wordsOf } from "./SearchIndex.ts";
 import { Searching } from "./Searching.ts";
 import type { Table } from "./Table.ts";
-import { Totals } from "./Totals.ts";
-
-/** Options of {@link view}; each can be set later. */
-export interface ViewOptions<M> {
-  /** Which rows are in it. What it reads beside the row is followed. */
-  readonly where?: ((row: RowOf<M>) => boolean) | undefined;
-  /** In which order: `"species"`, `"height desc"`, or several; without it, as in the table. */
-  readonly orderBy?: string | OrderColumn | readonly (string | OrderColumn)[] | undefined;
-  /** Words that a row has to have, in any order and without regard to case and accents. */
-  readonly search?: string | undefined;
-  /** The fields that are searched; default: all text and choices. */
-  readonly searchIn?: readonly string[] | undefined;
-}
+import { Summaries } from "./Summaries.ts";
 
 /** Part of a table's rows, in an order: it follows every change, and a change costs what it costs to find one row. */
 export class View<M extends AnyModel = AnyModel> {
@@ -27,17 +21,25 @@ export class View<M extends AnyModel = AnyModel> {
   readonly #orderBy: Value<ViewOptions<M>["orderBy"]>;
   readonly #search: Value<string>;
   readonly #searching: Searching<M>;
-  readonly #order = new OrderedSlots();
-  readonly #totals: Totals<M>;
-  /** One bit for each slot: whether its row is in the view. */
-  #members = new Uint8Array(0);
+  /** All rows that meet what the view asks for but its search, and of these what is found. */
+  #all = new Layer();
+  #found: Layer | undefined;
+  readonly #sums: Summaries<M>;
   #columns: readonly SortColumn[] = [];
   #read = -1;
   #sources: ReadonlySet<Source> = new Set();
   #whole: Calculation<number>;
+  #searched: Calculation<number>;
   #builds = 0;
-  readonly #current = new Value<number | undefined>(undefined);
-  readonly #selected = new Value<ReadonlySet<number>>(new Set());
+  #calls = 0;
+  /** The words that were searched for, and the build in which. */
+  #foundWords: readonly string[] = [];
+  #foundIn = 0;
+  /** Which load of the table its places are of. */
+  #loads = 0;
+  /** Rows that are held where they are, by what they are placed by. */
+  readonly #placedBy = new Map<number, RowOf<M>>();
+  readonly #chosen = new Chosen();
 
   constructor(source: Table<M> | View<M>, { where, orderBy, search = "", searchIn }: ViewOptions<M>) {
     this.#parent = source instanceof View ? source : undefined;
@@ -46,13 +48,19 @@ export class View<M extends AnyModel = AnyModel> {
     this.#orderBy = new Value(orderBy);
     this.#search = new Value(search);
     this.#searching = new Searching(this.table, searchIn);
-    this.#totals = new Totals(this.table);
+    this.#sums = new Summaries(this.table);
     this.#columns = this.#columnsNow();
-    this.#whole = this.#fromTheBeginning();
+    this.#whole = new Calculation(() => this.#build(), "a view");
+    this.#searched = new Calculation(() => this.#find(), "a search");
   }
 
-  #fromTheBeginning(): Calculation<number> {
-    return new Calculation(() => this.#build(), "a view");
+  /** What is in the view. */
+  get #layer(): Layer {
+    return this.#found ?? this.#all;
+  }
+
+  get #order(): OrderedSlots {
+    return this.#layer.order;
   }
 
   get where(): ((row: RowOf<M>) => boolean) | undefined {
@@ -78,11 +86,26 @@ export class View<M extends AnyModel = AnyModel> {
   }
 
   set search(search: string) {
+    this.#calls++;
     this.#search.write(search);
   }
 
+  /**
+   * Makes ready what a search needs, in the pauses of the page, and then searches: of a million rows the first search would
+   * else take a second at once. A later call takes the place of one that is under way.
+   *
+   * @returns whether it searched for this: not when it was stopped, or something else was searched for meanwhile
+   */
+  async searchFor(search: string, { signal }: { readonly signal?: Signal | undefined } = {}): Promise<boolean> {
+    const call = ++this.#calls;
+    const isWanted = (): boolean => call === this.#calls && signal?.aborted !== true;
+    if (!(await this.#searching.ready(search, isWanted))) return false;
+    this.search = search;
+    return true;
+  }
+
   /** How many rows are in it. */
-  get size(): number {
+  get length(): number {
     this.#upToDate();
     return this.#order.size;
   }
@@ -106,6 +129,12 @@ export class View<M extends AnyModel = AnyModel> {
     return this.#order.between(from, to).map((slot) => this.table.keyAt(slot));
   }
 
+  /** Their places in the table, which stay the same when rows move or get other keys. */
+  slots(from = 0, to = Infinity): number[] {
+    this.#upToDate();
+    return this.#order.between(from, to);
+  }
+
   *[Symbol.iterator](): Iterator<RowOf<M>> {
     this.#upToDate();
     for (const slot of this.#order) yield this.table.rowAt(slot)!;
@@ -124,28 +153,40 @@ export class View<M extends AnyModel = AnyModel> {
 
   /** The sum of a field over all rows of the view, kept by change: exact, and rounded once. Blanks count as nothing. */
   total(name: string): number {
-    if (!this.table.model.names.includes(name))
-      throw unknownName("unknownField", "The field", name, this.table.model.names, "total()");
+    this.#refuseUnknown([name], "total()");
     this.#upToDate();
-    return this.#totals.of(name, this.#order);
+    return this.#sums.totals.of(name, this.#order);
+  }
+
+  /**
+   * The rows by what they have alike in a field, in the order of that field, each with how many they are and the sums of other
+   * fields: kept by change as totals are.
+   *
+   * @throws `unknownField` with the nearest name
+   * @example for (const { title, length, totals } of shown.groups("species", ["count"])) …
+   */
+  groups(name: string, totals: readonly string[] = []): readonly RowGroup[] {
+    this.#refuseUnknown([name, ...totals], "groups()");
+    this.#upToDate();
+    return this.#sums.groups.of(name, totals, this.#order);
   }
 
   /** The row that a person is at; `undefined` when there is none. */
   get current(): RowOf<M> | undefined {
     this.#upToDate();
-    const slot = this.#current.read();
+    const slot = this.#chosen.current;
     return slot === undefined ? undefined : this.table.rowAt(slot);
   }
 
   /** The key of the current row. Setting one that is not in the view is an error. */
   get currentKey(): KeyOf<M> | undefined {
     this.#upToDate();
-    const slot = this.#current.read();
+    const slot = this.#chosen.current;
     return slot === undefined ? undefined : this.table.keyAt(slot);
   }
 
   set currentKey(key: KeyOf<M> | undefined) {
-    this.#current.write(key === undefined ? undefined : this.#slotOf(key));
+    this.#chosen.current = key === undefined ? undefined : this.#slotOf(key);
   }
 
   /** The rows that a person has selected, in the order of the view. */
@@ -153,14 +194,29 @@ export class View<M extends AnyModel = AnyModel> {
     return this.selectedKeys.map((key) => this.table.get(key)!);
   }
 
+  /** Whether the row at a place of the table is selected: asked of each that is shown, so it looks at none of the others. */
+  isSelectedAt(slot: number): boolean {
+    return this.#chosen.isSelected(slot);
+  }
+
+  /** How many rows are selected: cheaper to know than which. */
+  get selectedCount(): number {
+    this.#upToDate();
+    return this.#chosen.countIn(this.#layer);
+  }
+
   get selectedKeys(): readonly KeyOf<M>[] {
     this.#upToDate();
-    const slots = [...this.#selected.read()].filter((slot) => this.#has(slot));
-    return slots.toSorted(this.#compare).map((slot) => this.table.keyAt(slot));
+    return this.#chosen.selectedIn(this.#layer, this.#compare).map((slot) => this.table.keyAt(slot));
   }
 
   set selectedKeys(keys: readonly KeyOf<M>[]) {
-    this.#selected.write(new Set(keys.map((key) => this.#slotOf(key))));
+    this.#chosen.select(keys.map((key) => this.#slotOf(key)));
+  }
+
+  /** Selects a row beside the others, or takes it out. */
+  toggleSelected(key: KeyOf<M>): void {
+    this.#chosen.toggle(this.#slotOf(key));
   }
 
   /** Selects all rows from one to another, both included, whichever comes first. */
@@ -169,84 +225,124 @@ export class View<M extends AnyModel = AnyModel> {
       number,
       number,
     ];
-    this.#selected.write(new Set(this.#order.between(Math.min(a, b), Math.max(a, b) + 1)));
+    this.#chosen.select(this.#order.between(Math.min(a, b), Math.max(a, b) + 1));
   }
 
   selectAll(): void {
     this.#upToDate();
-    this.#selected.write(new Set(this.#order));
+    this.#chosen.select(this.#order);
   }
 
-  /** What a row has to meet for this view and those that it is a view of; `undefined` where all do. */
-  criterion(): ((row: RowOf<M>) => boolean) | undefined {
-    const outer = this.#parent?.criterion();
+  /** What the row at a place has to meet for this view and those that it is a view of; `undefined` where all do. */
+  criterion(): ((slot: number) => boolean) | undefined {
+    return both(this.#condition(), this.#finder());
+  }
+
+  /** The same without the search of this view. */
+  #condition(): ((slot: number) => boolean) | undefined {
     const where = this.#where.read();
-    const finds = this.#searching.finder(this.#search.read());
-    const all = [outer, where, finds].filter((each) => each !== undefined);
-    const [first, ...more] = all;
-    return more.length === 0 ? first : (row) => all.every((each) => each(row));
+    const { table } = this;
+    return both(this.#parent?.criterion(), where && ((slot) => where(table.rowAt(slot)!)));
+  }
+
+  #finder(): ((slot: number) => boolean) | undefined {
+    return this.#searching.finder(this.#search.read());
   }
 
   #columnsNow(): readonly SortColumn[] {
     const own = this.#orderBy.read();
     if (own === undefined && this.#parent !== undefined) return this.#parent.#columnsNow();
-    return listOf(own).map((each) => columnFrom(each, this.table as never));
+    return listOf(own).map((each) => columnFrom(each, this.table));
   }
 
   /** Slots are in the order of the table, which decides where all columns are alike. */
   readonly #compare = (a: number, b: number): number => this.#compareWith(a, b, undefined);
 
   #compareWith(a: number, b: number, befores: ReadonlyMap<number, RowOf<M> | undefined> | undefined): number {
-    const row = (slot: number): RowOf<M> | undefined =>
-      befores?.has(slot) === true ? befores.get(slot) : this.table.rowAt(slot);
+    const row = (slot: number): RowOf<M> | undefined => {
+      const placedBy = this.#placedBy.size === 0 ? undefined : this.#placedBy.get(slot);
+      return placedBy ?? (befores?.has(slot) === true ? befores.get(slot) : this.table.rowAt(slot));
+    };
     return compareRows(row(a), row(b), this.#columns) || a - b;
   }
 
   /** Everything from the beginning; what `where` reads beside the rows is what it is built again for. */
   #build(): number {
-    this.#columns = this.#columnsNow();
+    const columns = this.#columnsNow();
     const { table } = this;
     const size = untracked(() => table.size);
     const slots = new Uint32Array(size);
-    const rows = table.rowsBySlot;
-    const meets = this.criterion();
-    this.#members = new Uint8Array((table.slots >> 3) + 1);
+    const meets = this.#condition();
+    if (this.#loads !== table.loads) this.#forgetPlaces();
+    const before = this.#all;
+    const held = [...table.held.keys()].filter((slot) => before.has(slot) && table.rowAt(slot) !== undefined);
+    const all = new Layer();
     let count = 0;
     if (meets === undefined && size === table.slots) {
       for (; count < size; count++) slots[count] = count;
-      this.#members.fill(0xff);
-      // The rows to come are not in it yet.
-      this.#members[size >> 3] = (1 << (size & 7)) - 1;
+      all.members.fill(size);
     } else
-      for (let slot = 0; slot < rows.length; slot++) {
-        const row = rows[slot];
-        if (row === undefined || meets?.(row) === false) continue;
+      for (let slot = 0; slot < table.slots; slot++) {
+        if (table.rowAt(slot) === undefined || meets?.(slot) === false) continue;
         slots[count++] = slot;
-        this.#members[slot >> 3]! |= 1 << (slot & 7);
+        all.members.add(slot);
       }
     const chosen = count === slots.length ? slots : slots.subarray(0, count);
-    this.#order.fill(sortSlots(chosen, this.#columns, table), count);
-    this.#totals.forget();
+    // Only now: what `where` throws leaves the view as it was.
+    this.#placedBy.clear();
+    this.#columns = columns;
+    all.order.fill(sortSlots(chosen, columns, table), count);
+    for (const slot of held) if (!all.has(slot)) all.add(slot, this.#compare);
+    this.#all = all;
+    // What was changed since is not known one by one.
+    if (this.#read !== table.log.end) this.#sums.totals.drop();
     this.#read = table.log.end;
     return ++this.#builds;
   }
 
-  #upToDate(): void {
-    this.table.noteRead();
-    if (this.#isBuilt() || this.#read === this.table.log.end) return;
-    if (untracked(() => this.#catchUp())) return;
-    this.#whole = this.#fromTheBeginning();
-    this.#isBuilt();
+  /** What of all is found; another search does not sort again, and a longer one looks only at what was found. */
+  #find(): number {
+    const whole = this.#whole.read();
+    const words = wordsOf(this.#search.read());
+    const found = words.length === 0 ? undefined : this.#searching.index.found(words);
+    const { held } = this.table;
+    const stay = [...held.keys()].filter(
+      (slot) => this.#layer.has(slot) && this.#all.has(slot) && found?.has(slot) === false,
+    );
+    const narrows = whole === this.#foundIn && isNarrower(words, this.#foundWords) && this.#found !== undefined;
+    this.#found = found && Layer.of(narrows ? this.#found! : this.#all, found);
+    for (const slot of stay) this.#found!.add(slot, this.#compare);
+    [this.#foundIn, this.#foundWords] = [whole, words];
+    this.#sums.forget();
+    return ++this.#builds;
   }
 
-  /** Builds it if something other than the table has changed. @returns whether it did */
-  #isBuilt(): boolean {
+  /** All rows are others now: nobody is at one of them, and none is selected. */
+  #forgetPlaces(): void {
+    this.#loads = this.table.loads;
+    this.#all = new Layer();
+    this.#found = undefined;
+    this.#chosen.forget();
+  }
+
+  #upToDate(): void {
+    this.table.noteRead();
+    this.#bringUp();
+    if (this.#read === this.table.log.end) return;
+    if (untracked(() => this.#catchUp())) return;
+    this.#whole = new Calculation(() => this.#build(), "a view");
+    this.#searched = new Calculation(() => this.#find(), "a search");
+    this.#bringUp();
+  }
+
+  /** Builds it if something other than the table has changed. */
+  #bringUp(): void {
     const before = this.#builds;
-    this.#whole.read();
-    if (this.#builds === before) return false;
-    this.#sources = new Set(sourcesOf(this.#whole));
+    // What is built anew is built of the table as it is now.
+    this.#searched.read();
+    if (this.#builds === before) return;
+    this.#sources = new Set([...sourcesOf(this.#whole), ...sourcesOf(this.#searched)]);
     untracked(() => this.#settleCurrent(undefined));
-    return true;
   }
 
   /**
@@ -259,51 +355,72 @@ export class View<M extends AnyModel = AnyModel> {
     if (changed === undefined || changed.size > 1024 + (this.#order.size >> 3)) return false;
     // Before anything is moved: what `where` throws leaves the view as it was.
     const meeting = new Calculation(() => {
-      const meets = this.criterion();
-      return [...changed.keys()].filter((slot) => {
-        const row = this.table.rowAt(slot);
-        return row !== undefined && meets?.(row) !== false;
-      });
+      const meets = this.#condition();
+      const finds = this.#finder();
+      const there = [...changed.keys()].filter(
+        (slot) => this.table.rowAt(slot) !== undefined && meets?.(slot) !== false,
+      );
+      return { there, found: finds === undefined ? undefined : new Set(there.filter(finds)) };
     }, "a view");
-    const meant = meeting.read();
+    const { there, found } = meeting.read();
     // `where` may have read something for these rows that it did not read before.
     if (sourcesOf(meeting).some((source) => !this.#sources.has(source))) return false;
     this.#read = this.table.log.end;
+    this.#keepHeld(changed);
     const left = this.#takeOut(changed);
-    for (const slot of meant) this.#putIn(slot);
+    for (const slot of there)
+      if (!this.#all.has(slot)) {
+        this.#all.add(slot, this.#compare);
+        if (this.#found !== undefined && found!.has(slot)) this.#found.add(slot, this.#compare);
+        if (this.#has(slot)) this.#sums.add(slot, this.table.rowAt(slot)!);
+      }
     this.#settleCurrent(left);
     return true;
+  }
+
+  /** Rows that are held stay where they are; only the totals follow them. */
+  #keepHeld(changed: Map<number, RowOf<M> | undefined>): void {
+    for (const slot of this.table.held.keys()) {
+      const before = changed.get(slot);
+      const row = this.table.rowAt(slot);
+      if (before === undefined || row === undefined || !this.#all.has(slot)) continue;
+      if (!this.#placedBy.has(slot)) this.#placedBy.set(slot, before);
+      if (this.#has(slot)) {
+        this.#sums.take(slot, before);
+        this.#sums.add(slot, row);
+      }
+      changed.delete(slot);
+    }
   }
 
   /** @returns the place that the current row had, if it was taken out */
   #takeOut(changed: ReadonlyMap<number, RowOf<M> | undefined>): number | undefined {
     const compare = (a: number, b: number): number => this.#compareWith(a, b, changed);
-    const current = this.#current.peek();
+    const current = this.#chosen.peekCurrent();
     let left: number | undefined;
     if (current !== undefined && changed.has(current) && this.#has(current))
       left = this.#order.placeOf(current, compare);
     for (const [slot, before] of changed) {
-      if (!this.#has(slot)) continue;
-      this.#order.remove(slot, compare);
-      this.#totals.take(before!);
-      this.#mark(slot, false);
+      if (this.#has(slot)) this.#sums.take(slot, before!);
+      else this.#sums.totals.changed(slot);
+      this.#found?.remove(slot, compare);
+      if (this.#all.remove(slot, compare)) this.#placedBy.delete(slot);
     }
     return left;
   }
 
-  #putIn(slot: number): void {
-    this.#order.add(slot, this.#compare);
-    this.#totals.add(this.table.rowAt(slot)!);
-    this.#mark(slot, true);
+  #refuseUnknown(given: readonly string[], where: string): void {
+    const { names } = this.table.model;
+    for (const name of given)
+      if (!names.includes(name)) throw unknownName("unknownField", "The field", name, names, where);
   }
 
-  /** A current row that is gone makes the next one current, else the one before, else none. */
+  /** @param left - the place that the current row had, where it was taken out */
   #settleCurrent(left: number | undefined): void {
-    const slot = this.#current.peek();
-    if (slot === undefined || this.#has(slot)) return;
-    const place = left ?? (this.table.rowAt(slot) === undefined ? 0 : this.#order.placeFor(slot, this.#compare));
-    // What is read here is what is true already; it is only written down.
-    this.#current.settle(this.#order.at(place) ?? this.#order.at(this.#order.size - 1));
+    this.#chosen.settle(
+      this.#layer,
+      (slot) => left ?? (this.table.rowAt(slot) === undefined ? 0 : this.#order.placeFor(slot, this.#compare)),
+    );
   }
 
   #slotOf(key: KeyOf<M>): number {
@@ -316,23 +433,9 @@ export class View<M extends AnyModel = AnyModel> {
   }
 
   #has(slot: number): boolean {
-    return ((this.#members[slot >> 3] ?? 0) & (1 << (slot & 7))) !== 0;
-  }
-
-  #mark(slot: number, is: boolean): void {
-    const place = slot >> 3;
-    if (place >= this.#members.length) {
-      const more = new Uint8Array(place + (place >> 1) + 16);
-      more.set(this.#members);
-      this.#members = more;
-    }
-    if (is) this.#members[place]! |= 1 << (slot & 7);
-    else this.#members[place]! &= ~(1 << (slot & 7));
+    return this.#layer.has(slot);
   }
 }
-
-const listOf = (given: ViewOptions<AnyModel>["orderBy"]): readonly (string | OrderColumn)[] =>
-  given === undefined ? [] : Array.isArray(given) ? (given as readonly (string | OrderColumn)[]) : [given as string];
 
 /**
  * Makes a view of a table, or of another view: some of its rows, in an order, kept by each change.

@@ -56,6 +56,42 @@ export function columnFrom(given: string | OrderColumn, source: RowSource): Sort
   return { ...sortBy(name, kind, by, locale, source), descending: direction === "descending" };
 }
 
+/** One column of an order that was read. */
+export interface OrderedBy {
+  readonly name: string;
+  readonly direction: "ascending" | "descending";
+}
+
+/** What is given for an order, as a list. */
+export const listOf = (
+  given: string | OrderColumn | readonly (string | OrderColumn)[] | undefined,
+): readonly (string | OrderColumn)[] =>
+  given === undefined ? [] : Array.isArray(given) ? (given as readonly (string | OrderColumn)[]) : [given as string];
+
+/** What an order is made of, as columns with their directions. */
+export function orderOf(
+  given: string | OrderColumn | readonly (string | OrderColumn)[] | undefined,
+): readonly OrderedBy[] {
+  return listOf(given).map((each) => {
+    const { name, direction = "ascending" } = typeof each === "string" ? written(each) : each;
+    return { name, direction };
+  });
+}
+
+/** What a view is sorted by after a heading was pressed: ascending, descending, not; with `more` beside what it was sorted by. */
+export function orderAfter(before: readonly OrderedBy[], name: string, more: boolean): readonly OrderedBy[] {
+  const own = before.find((each) => each.name === name);
+  const next: readonly OrderedBy[] =
+    own === undefined
+      ? [{ name, direction: "ascending" }]
+      : own.direction === "ascending"
+        ? [{ name, direction: "descending" }]
+        : [];
+  if (!more) return next;
+  if (own === undefined) return [...before, ...next];
+  return before.flatMap((each) => (each.name === name ? next : [each]));
+}
+
 function written(text: string): OrderColumn {
   const [name = "", way = "asc", ...rest] = text.trim().split(/\s+/);
   const direction = { asc: "ascending", desc: "descending", ascending: "ascending", descending: "descending" }[way];

@@ -1,4 +1,8 @@
-export type { OrderColumn } from "./columns.ts";
+export { orderAfter, type OrderColumn, type OrderedBy, orderOf } from "./columns.ts";
 export { ExactSum } from "./ExactSum.ts";
-export { type LeftOut, type RowResult, Table, table, type TableOptions } from "./Table.ts";
-export { View, view, type ViewOptions } from "./View.ts";
+export { followRows, type RowChange } from "./followRows.ts";
+export type { RowGroup } from "./Groups.ts";
+export { titleOfRow } from "./RowCell.ts";
+export { type AnyTable, type LeftOut, type RowResult, Table, table, type TableOptions } from "./Table.ts";
+export { View, view } from "./View.ts";
+export type { ViewOptions } from "./ViewOptions.ts";

@@ -1,6 +1,6 @@
 import { IronwoodError, shown, unknownName } from "../errors/index.ts";
 import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, valueIn } from "../model/index.ts";
-import type { LookUp } from "./KeyIndex.ts";
+import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 
 /** Values by name, as they are given for a row. */
 export type Given = Readonly<Record<string, unknown>>;
@@ -73,10 +73,6 @@ export function lookUpIn(row: unknown, names: readonly string[]): LookUp {
   if (names.length === 1) return lookUpOf((row as Readonly<Record<string, unknown>>)[names[0]!]);
   return JSON.stringify(names.map((name) => valueIn(row, name)));
 }
-
-/** A text and a number are their own; anything else, as an exact decimal, is found by its text. */
-export const lookUpOf = (key: unknown): LookUp =>
-  typeof key === "string" || typeof key === "number" || typeof key === "boolean" ? key : String(key);
 
 export function wrongTypes(row: unknown, kinds: readonly [string, AnyKind][], model: AnyModel): readonly Problem[] {
   if (typeof row !== "object" || row === null) return [typeProblem("", "This is not an object.")];

@@ -94,6 +94,8 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   narrowed?(choices: readonly unknown[]): AnyKind;
   /** Where they come from, when they grow or are searched for. */
   readonly source?: ChoiceSource | undefined;
+  /** The model of the rows, where the value is rows of another model. */
+  readonly rowModel?: unknown;
   /** Its type in words, as errors for the builder say it. */
   readonly expects: string;
   isBlank(value: V | Empty): boolean;

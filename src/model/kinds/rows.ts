@@ -1,9 +1,9 @@
 import { sameValue } from "../../engine/index.ts";
 import type { AnyModel, RowOf } from "../Model.ts";
 import { valueIn } from "../nesting.ts";
-import { say } from "../languages.ts";
+import { nameIn, type ProblemCode } from "../problem.ts";
+import { RowChecker } from "../RowChecker.ts";
 import {
-  type AnyKind,
   checkCount,
   checkOptions,
   type CommonOptions,
@@ -25,11 +25,18 @@ export interface RowsOptions<Row> extends CommonOptions<readonly Row[]>, CountLi
 export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
   model: M,
   options?: O,
-): Kind<readonly RowOf<M>[], readonly RowOf<M>[], Sure<O>> {
+): Kind<readonly RowOf<M>[], readonly RowOf<M>[], Sure<O>> & { readonly rowModel: M } {
   type Rows = readonly RowOf<M>[];
   const given: RowsOptions<RowOf<M>> = options ?? {};
-  const kind: Kind<Rows, Rows, Sure<O>> = {
+  const checkers = new Map<string, RowChecker>();
+  const checkerFor = (locale: string): RowChecker => {
+    let checker = checkers.get(locale);
+    if (checker === undefined) checkers.set(locale, (checker = new RowChecker(model, locale)));
+    return checker;
+  };
+  const kind: Kind<Rows, Rows, Sure<O>> & { readonly rowModel: M } = {
     kind: "rows",
+    rowModel: model,
     options: given,
     empty: [],
     expects: `a list of rows${model.title === undefined ? "" : ` of "${model.title}"`}`,
@@ -43,7 +50,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
         : { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } },
     edit: (value) => String(value.length),
     show: (value, locale) => new Intl.NumberFormat(locale).format(value.length),
-    check: (value, locale, timeZone) => checkRows(value, given, model, locale, timeZone),
+    check: (value, locale) => checkRows(value, given, model, checkerFor(locale)),
   };
   checkOptions(kind, ["minItems", "maxItems"]);
   return kind;
@@ -61,29 +68,23 @@ function checkRows(
   rows: readonly unknown[],
   limits: RowsOptions<unknown>,
   model: AnyModel,
-  locale: string,
-  timeZone?: string,
+  checker: RowChecker,
 ): readonly Finding[] {
   const found: Finding[] = [];
   rows.forEach((row, place) => {
-    for (const [name, kind] of model.kinds)
-      for (const finding of model.isCalculated(name) ? [] : checkMember(kind, valueIn(row, name), locale, timeZone))
-        found.push({
-          code: finding.code,
-          message: "inRow",
-          facts: {
-            count: place + 1,
-            title: model.titleOf(name),
-            reason: say(locale, finding.message, finding.facts),
-          },
-          inside: `/${place}/${name.replaceAll(".", "/")}`,
-        });
+    for (const { code, message, pointer, severity } of checker.check(row)) {
+      if (severity !== "error") continue;
+      const title = pointer === "" ? (model.title ?? "") : model.titleOf(nameIn(pointer));
+      const inside = `/${place}${pointer}`;
+      // A row's own rules come here with names of their own; they are told as what they say.
+      found.push({
+        code: code as ProblemCode,
+        message: "inRow",
+        facts: { count: place + 1, title, reason: message },
+        inside,
+      });
+    }
   });
   found.push(...checkCount(rows.length, limits));
   return found.length === 0 ? nothingFound : found;
-}
-
-function checkMember(kind: AnyKind, value: unknown, locale: string, timeZone?: string): readonly Finding[] {
-  if (value !== undefined && value !== null && !kind.isBlank(value)) return kind.check(value, locale, timeZone);
-  return kind.options.required === true ? [{ code: "valueMissing", message: kind.missing, facts: {} }] : nothingFound;
 }

@@ -1,0 +1,39 @@
+import { Value } from "../engine/index.ts";
+import type { LookUp } from "./KeyIndex.ts";
+
+/** Which rows are followed one by one: what reads a row is told when that row changes, and of no other. */
+export class FollowedRows {
+  readonly #cells = new Map<LookUp, Value<number>>();
+
+  /** Has what runs depend on the row with a key, whether it is there or not. */
+  read(key: LookUp): void {
+    let cell = this.#cells.get(key);
+    if (cell === undefined) {
+      this.#dropUnfollowed();
+      this.#cells.set(key, (cell = new Value(0)));
+    }
+    cell.read();
+  }
+
+  get any(): boolean {
+    return this.#cells.size > 0;
+  }
+
+  tell(key: LookUp): void {
+    const cell = this.#cells.get(key);
+    if (cell !== undefined) told(cell);
+  }
+
+  tellAll(): void {
+    for (const cell of this.#cells.values()) told(cell);
+  }
+
+  /** What nobody follows any more is not kept. */
+  #dropUnfollowed(): void {
+    if (this.#cells.size < 64 || (this.#cells.size & (this.#cells.size - 1)) !== 0) return;
+    for (const [key, cell] of this.#cells) if (cell.firstTarget === undefined) this.#cells.delete(key);
+  }
+}
+
+/** The table takes its writes back itself, so the journal need not know of these. */
+export const told = (version: Value<number>): void => void version.restore(version.peek() + 1);

@@ -1,0 +1,107 @@
+import type { AnyModel, RowOf } from "../model/index.ts";
+import { columnFrom } from "./columns.ts";
+import { ExactSum } from "./ExactSum.ts";
+import type { Table } from "./Table.ts";
+
+/** The rows of a view that have one value of a field alike. */
+export interface RowGroup {
+  /** What they have alike; `undefined` for those in which it is blank. */
+  readonly value: unknown;
+  /** The same as people see it. */
+  readonly title: string;
+  /** How many they are. */
+  readonly length: number;
+  /** The sums that were asked for, by field: exact, and rounded once. */
+  readonly totals: Readonly<Record<string, number>>;
+}
+
+interface Kept {
+  readonly value: unknown;
+  length: number;
+  readonly sums: ExactSum[];
+}
+
+interface Grouping {
+  readonly name: string;
+  readonly totals: readonly string[];
+  readonly groups: Map<unknown, Kept>;
+}
+
+/** The groups of a view that somebody has asked for, kept by each row that comes and goes. */
+export class Groups<M extends AnyModel> {
+  readonly #known = new Map<string, Grouping>();
+
+  constructor(private readonly table: Table<M>) {}
+
+  /** The groups by a field, in its order; blank last. */
+  of(
+    name: string,
+    totals: readonly string[],
+    slots: { forEach(work: (slot: number) => void): void },
+  ): readonly RowGroup[] {
+    const key = JSON.stringify([name, totals]);
+    let grouping = this.#known.get(key);
+    if (grouping === undefined) {
+      const made: Grouping = (grouping = { name, totals, groups: new Map() });
+      this.#known.set(key, made);
+      slots.forEach((slot) => this.#count(made, this.table.rowAt(slot)!, 1));
+    }
+    const { keyOf, compare } = columnFrom(name, this.table);
+    const sorted = [...grouping.groups.values()].map((group) => ({
+      group,
+      key: keyOf(this.#rowWith(name, group.value)),
+    }));
+    sorted.sort((a, b) =>
+      a.key === undefined ? 1 : b.key === undefined ? -1 : compare(a.key as never, b.key as never),
+    );
+    return sorted.map(({ group }) => this.#shown(group, name, totals));
+  }
+
+  /** What an order looks at is a row; of a group only the value is known. */
+  #rowWith(name: string, value: unknown): unknown {
+    const row: Record<string, unknown> = {};
+    const path = name.split(".");
+    let inner = row;
+    for (const part of path.slice(0, -1)) inner = inner[part] = {} as Record<string, unknown>;
+    inner[path.at(-1)!] = value;
+    return row;
+  }
+
+  #shown({ value, length, sums }: Kept, name: string, totals: readonly string[]): RowGroup {
+    const kind = this.table.model.kindOf(name);
+    const title = value === undefined ? "" : kind === undefined ? String(value) : kind.show(value, this.table.locale);
+    return {
+      value,
+      title,
+      length,
+      totals: Object.fromEntries(totals.map((each, place) => [each, sums[place]!.value])),
+    };
+  }
+
+  add(row: RowOf<M>): void {
+    for (const grouping of this.#known.values()) this.#count(grouping, row, 1);
+  }
+
+  take(row: RowOf<M>): void {
+    for (const grouping of this.#known.values()) this.#count(grouping, row, -1);
+  }
+
+  #count({ name, totals, groups }: Grouping, row: RowOf<M>, by: 1 | -1): void {
+    const kind = this.table.model.kindOf(name);
+    const found = this.table.valueOf(row, name);
+    const value = found === undefined || kind?.isBlank(found) === true ? undefined : found;
+    const key = typeof value === "object" ? String(value) : value;
+    let group = groups.get(key);
+    if (group === undefined) groups.set(key, (group = { value, length: 0, sums: totals.map(() => new ExactSum()) }));
+    group.length += by;
+    if (group.length === 0) groups.delete(key);
+    for (const [place, total] of totals.entries()) {
+      const number = this.table.valueOf(row, total);
+      if (typeof number === "number") group.sums[place]!.add(by * number);
+    }
+  }
+
+  forget(): void {
+    this.#known.clear();
+  }
+}

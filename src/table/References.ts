@@ -1,0 +1,62 @@
+import { unknownName } from "../errors/index.ts";
+import { type AnyModel, valueIn } from "../model/index.ts";
+import { type LookUp, lookUpOf } from "./KeyIndex.ts";
+
+/** What of a table others refer to. */
+export interface Referred {
+  hasLookUp(key: LookUp): boolean;
+  /** Who refers to its rows. */
+  readonly referrers: Set<References>;
+}
+
+/** Fields that hold keys of rows of other tables, and how often each is held. */
+export class References {
+  readonly #fields: readonly {
+    readonly name: string;
+    readonly to: Referred;
+    readonly counts: Map<LookUp, number>;
+  }[];
+
+  /** @throws `unknownField` with the nearest name */
+  constructor(model: AnyModel, given: Readonly<Record<string, Referred>>) {
+    const known = [...model.kinds.keys()];
+    for (const name of Object.keys(given))
+      if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "references");
+    this.#fields = Object.entries(given).map(([name, to]) => ({ name, to, counts: new Map<LookUp, number>() }));
+    for (const { to } of this.#fields) to.referrers.add(this);
+  }
+
+  /** Counts what a row holds, or with -1 does not hold any more. */
+  count(row: unknown, by: 1 | -1): void {
+    for (const { name, counts } of this.#fields) {
+      const key = keyAt(row, name);
+      if (key === undefined) continue;
+      const count = (counts.get(key) ?? 0) + by;
+      if (count === 0) counts.delete(key);
+      else counts.set(key, count);
+    }
+  }
+
+  clear(): void {
+    for (const { counts } of this.#fields) counts.clear();
+  }
+
+  /** The fields of a row whose keys are of no row. */
+  missing(row: unknown): readonly { readonly name: string; readonly value: string }[] {
+    return this.#fields.flatMap(({ name, to }) => {
+      const key = keyAt(row, name);
+      return key === undefined || to.hasLookUp(key) ? [] : [{ name, value: String(key) }];
+    });
+  }
+
+  /** How often a key of a table is held. */
+  held(key: LookUp, by: Referred): number {
+    return this.#fields.reduce((sum, { to, counts }) => sum + (to === by ? (counts.get(key) ?? 0) : 0), 0);
+  }
+}
+
+/** Blank refers to nothing. */
+function keyAt(row: unknown, name: string): LookUp | undefined {
+  const value = valueIn(row, name);
+  return value === undefined || value === null || value === "" ? undefined : lookUpOf(value);
+}

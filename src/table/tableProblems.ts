@@ -1,0 +1,35 @@
+import { type AnyModel, pointerTo, type Problem, say } from "../model/index.ts";
+import { keyIn } from "./rowShape.ts";
+
+/** That there are as many rows as there may be. */
+export const tableFull = (locale: string, maxItems: number): Problem =>
+  problem("tableFull", "", say(locale, "tooMany", { count: maxItems }));
+
+/** That another row has the key of this one. */
+export function keyTaken(locale: string, model: AnyModel, row: unknown): Problem {
+  const value = [keyIn(model, row)].flat().map(String).join(", ");
+  return problem("keyTaken", model.parts.key[0] ?? "", say(locale, "choiceExists", { value }));
+}
+
+/** That another row has what no two may have alike. */
+export const alike = (locale: string, name: string, value: string): Problem =>
+  problem("duplicate", name, say(locale, "duplicateItem", { value }));
+
+/** That a field holds the key of a row that is not there. */
+export const notThere = (locale: string, name: string, value: string): Problem =>
+  problem("notAChoice", name, say(locale, "notAChoice", { value }));
+
+/** That a row is held by others, so that it can't go. */
+export const inUse = (locale: string, value: string, count: number): Problem =>
+  problem("inUse", "", say(locale, "inUse", { value, count }));
+
+const problem = (
+  code: "keyTaken" | "tableFull" | "duplicate" | "notAChoice" | "inUse",
+  name: string,
+  message: string,
+): Problem => ({
+  code,
+  message,
+  severity: "error",
+  pointer: name === "" ? "" : pointerTo(name),
+});
