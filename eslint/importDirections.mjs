@@ -14,7 +14,7 @@ const direct = {
   markup: ["model"],
   table: ["engine", "model"],
   entry: ["engine", "model"],
-  rows: ["entry", "table"],
+  rows: ["control", "table"],
   command: ["engine", "model"],
   control: ["entry", "command"],
   store: ["rows", "entry", "table"],

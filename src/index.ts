@@ -74,8 +74,12 @@ export {
   type ValuesOf,
 } from "./model/index.ts";
 export {
+  type AnyTable,
+  followRows,
   type LeftOut,
   type OrderColumn,
+  type RowChange,
+  type RowGroup,
   type RowResult,
   type Table,
   table,
@@ -86,7 +90,6 @@ export {
 } from "./table/index.ts";
 export {
   type CalculatedField,
-  editEntry,
   type Entry,
   type EntryOptions,
   type Field,
@@ -102,6 +105,25 @@ export {
   type SummaryPart,
 } from "./entry/index.ts";
 export {
+  type Block,
+  type CellProblem,
+  editEntry,
+  type Moved,
+  type MoveOptions,
+  moveRows,
+  pasteBlock,
+  type Pasted,
+  type PasteOptions,
+  readBlock,
+  type RowModel,
+  rowsOf,
+  type TableEntry,
+  type TableEntryOptions,
+  type ViewEntry,
+  type ViewEntryOptions,
+  writeBlock,
+} from "./rows/index.ts";
+export {
   type Answer,
   ask,
   type AskContext,
@@ -115,6 +137,8 @@ export {
   type Progress,
   type Question,
   redoCommand,
+  type RowCommand,
+  type RowCommandOptions,
   type RunContext,
   type RunOptions,
   type RunResult,

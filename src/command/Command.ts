@@ -185,19 +185,3 @@ function whyItFailed(reason: unknown, signal: Signal): string {
 }
 
 const now = <T extends string | undefined>(given: T | (() => T)): T => (typeof given === "function" ? given() : given);
-
-/**
- * Declares what a button does.
- *
- * @throws `wrongOption` for key shortcuts that are none
- * @example
- * const clear = command({
- *   title: "Clear",
- *   allowed: () => card.changed || "There is nothing to clear.",
- *   confirm: "Clear everything that was entered?",
- *   run: () => card.revert(),
- * });
- */
-export function command(options: CommandOptions): Command {
-  return new Command(options);
-}

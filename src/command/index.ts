@@ -1,13 +1,14 @@
 export { type Answer, ask, type AskContext, type Asker, confirmed, type Question, setAsker, tell } from "./asking.ts";
 export {
   Command,
-  command,
   type CommandOptions,
   type Progress,
   type RunContext,
   type RunOptions,
   type RunResult,
 } from "./Command.ts";
+export { command } from "./declaring.ts";
+export { RowCommand, type RowCommandOptions } from "./RowCommand.ts";
 export { type Notice, Notices, notices } from "./notices.ts";
 export { isPressed, isTyping, type PressedKey, readShortcuts, type Shortcut } from "./shortcut.ts";
 export { pressUndo, redoCommand, undoCommand, type Undoing } from "./undoing.ts";

@@ -5,6 +5,8 @@ export interface Notice {
   readonly text: string;
   /** An `error` interrupts a screen reader; the others wait until it has finished. */
   readonly severity: "information" | "warning" | "error";
+  /** Whether it takes the place of what is shown at once, and does not wait for its turn. */
+  readonly atOnce: boolean;
   /** When it was said, in milliseconds since 1970. */
   readonly at: number;
 }
@@ -29,8 +31,17 @@ export class Notices {
 
   /** Says something. A blank text says nothing. */
   say(text: string, severity: Notice["severity"] = "information"): void {
+    this.#put(text, severity, severity === "error");
+  }
+
+  /** Says something in the place of what is said now: what a person does next is answered at once. */
+  sayNow(text: string, severity: Notice["severity"] = "information"): void {
+    this.#put(text, severity, true);
+  }
+
+  #put(text: string, severity: Notice["severity"], atOnce: boolean): void {
     if (text === "") return;
-    const notice: Notice = { text, severity, at: platform.now() };
+    const notice: Notice = { text, severity, atOnce, at: platform.now() };
     this.#all.write([...this.#all.peek(), notice].slice(-KEPT));
     this.#latest.write(notice);
   }

@@ -1,12 +1,11 @@
 import type { History, UndoStep, Undone } from "../engine/index.ts";
 import { type MessageName, say } from "../model/index.ts";
-import type { Command } from "./Command.ts";
-import { command } from "./Command.ts";
+import { Command } from "./Command.ts";
 import { notices } from "./notices.ts";
 
-/** What has a history and a language: an entry. */
+/** What has a history and a language: an entry, or a table that was given one. */
 export interface Undoing {
-  readonly history: History;
+  readonly history: History | undefined;
   readonly locale: string;
 }
 
@@ -30,7 +29,7 @@ function outcome(done: Undone, said: MessageName, locale: string): string {
 /** Undoes or redoes as a person's press does, and tells the status line. @returns what it came to */
 export function pressUndo(of: Undoing, which: "undo" | "redo"): Undone {
   notices.clear();
-  const done = of.history[which]();
+  const done = of.history?.[which]() ?? { ok: false };
   const { locale } = of;
   if (done.ok) notices.say(outcome(done, which === "undo" ? "undone" : "redone", locale));
   else notices.say(say(locale, which === "undo" ? "nothingToUndo" : "nothingToRedo"));
@@ -38,14 +37,14 @@ export function pressUndo(of: Undoing, which: "undo" | "redo"): Undone {
 }
 
 function commandFor(of: Undoing, which: "undo" | "redo"): Command {
-  const step = (): UndoStep | undefined => of.history[which === "undo" ? "undoes" : "redoes"];
-  return command({
+  const step = (): UndoStep | undefined => of.history?.[which === "undo" ? "undoes" : "redoes"];
+  return new Command({
     title: () => {
       const next = step();
       return say(of.locale, which, { value: next === undefined ? "" : inWords(next, of.locale) }).trim();
     },
     allowed: () => step() !== undefined || say(of.locale, which === "undo" ? "nothingToUndo" : "nothingToRedo"),
-    run: () => outcome(of.history[which](), which === "undo" ? "undone" : "redone", of.locale),
+    run: () => outcome(of.history?.[which]() ?? { ok: false }, which === "undo" ? "undone" : "redone", of.locale),
   });
 }
 

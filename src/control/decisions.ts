@@ -78,7 +78,7 @@ export function newsIn(problems: readonly Problem[], known: readonly Problem[]):
 /** What there is to know of a notice, to decide what the status line shows. */
 export interface SaidText {
   readonly text: string;
-  readonly severity: string;
+  readonly atOnce: boolean;
 }
 
 /** How long a text is left alone before the next takes its place, in milliseconds. */
@@ -88,7 +88,7 @@ const readingTime = (text: string): number => Math.max(1_500, text.length * 50);
 const MOST_WAITING = 3;
 
 /**
- * What the status line shows now: each text in its turn, and an error at once.
+ * What the status line shows now: each text in its turn, and at once what answers what a person has just done, or is an error.
  *
  * @param said - all that was said, oldest first
  * @param latest - the last of them
@@ -104,7 +104,7 @@ export function nextNotice<N extends SaidText>(
 ): { readonly notice: N; readonly after: number | undefined } {
   const at = shown === undefined ? -1 : said.lastIndexOf(shown);
   // What was there has been cleared, or is so long ago that it is not kept.
-  if (shown === undefined || at < 0 || latest.severity === "error") return { notice: latest, after: undefined };
+  if (shown === undefined || at < 0 || latest.atOnce) return { notice: latest, after: undefined };
   const waiting = said.slice(Math.max(at + 1, said.length - MOST_WAITING));
   const [next] = waiting;
   if (next === undefined) return { notice: shown, after: undefined };

@@ -15,3 +15,4 @@ export { pressStep, sayStep, type StepCommands, stepCommands } from "./stepping.
 export { listKey, matching, type Matches } from "./matching.ts";
 export { attachControl, type Attached, type Control, type ControlState } from "./contract.ts";
 export { HeadlessControl } from "./HeadlessControl.ts";
+export * from "./grid/index.ts";

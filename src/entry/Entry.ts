@@ -37,14 +37,15 @@ import { EntryCore } from "./EntryCore.ts";
 import { Field } from "./Field.ts";
 import type { GroupFields } from "./GroupFields.ts";
 import { fieldsOf, valuesOf } from "./members.ts";
-import { notSaved, said, type SaveAnswer } from "./saying.ts";
+import { notSaved, refusedBy, said, type SaveAnswer } from "./saying.ts";
 
 export interface EntryOptions<M> {
   /** Values to begin with; they are not changes. */
   readonly values?: GivenOf<M> | undefined;
   /**
-   * Puts a row where rows are kept. It is called when all checks hold. What it returns is told in the status line; what
-   * it throws is told as the reason why nothing was saved, and everything typed stays.
+   * Puts a row where rows are kept. It is called when all checks hold. What it returns is told in the status line, or
+   * shown at the fields where it refuses the row; what it throws is told as the reason why nothing was saved. Everything
+   * typed stays.
    */
   readonly save?: ((row: RowOf<M>, context: { signal: Signal }) => SaveAnswer | Promise<SaveAnswer>) | undefined;
   /** A BCP 47 tag; default: the page's `lang` once it is bound, else the runtime's. */
@@ -64,8 +65,11 @@ export type SaveResult<Row> =
   | { readonly ok: true; readonly row: Row; readonly said: string }
   | { readonly ok: false; readonly problems: readonly Problem[] };
 
-/** An entry's fields by name: those that can be entered, and those that are calculated. */
-export type EntryFields<M> = {
+/** An entry's fields by name: those that can be entered, and those that are calculated. Of any entry nothing is known. */
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type EntryFields<M> = 0 extends 1 & M ? any : FieldsByName<M>;
+
+type FieldsByName<M> = {
   readonly [N in DeclaredNames<M>]: FieldOf<KindOf<M, N>>;
 } & {
   readonly [N in Exclude<NamesOf<M>, DeclaredNames<M>>]: CalculatedField<
@@ -78,7 +82,7 @@ type FieldOf<K> = K extends { readonly kind: "group"; readonly group?: infer G e
   ? GroupFields<{ readonly [N in keyof G]: FieldOf<G[N]> }>
   : Field<FieldValue<K>>;
 
-/** One row being filled in or edited, alive. Make one with {@link newEntry} or {@link editEntry}. */
+/** One row being filled in or edited, alive. Make one with `newEntry` or `editEntry`. */
 export class Entry<M extends AnyModel = AnyModel> {
   /** The values, for reading and writing; what is calculated is read only. An irrelevant field is blank here. */
   readonly values: ValuesOf<M>;
@@ -92,6 +96,8 @@ export class Entry<M extends AnyModel = AnyModel> {
   #saving: Promise<SaveResult<RowOf<M>>> | undefined;
   #abort: SignalController | undefined;
   #localeGiven: boolean;
+  /** How many rows have been edited here: what a save of one before comes to is not of this one. */
+  #rows = 0;
 
   constructor(
     readonly model: M,
@@ -243,9 +249,10 @@ export class Entry<M extends AnyModel = AnyModel> {
 
   /** Makes every problem visible and waits for the rules that ask elsewhere. @returns what is wrong */
   async check(): Promise<readonly Problem[]> {
+    const inside = this.core.takeParts();
     this.core.showAll(true);
     await this.#settled();
-    return this.problems;
+    return inside.length === 0 ? this.problems : [...inside, ...this.problems];
   }
 
   /** Waits for what rules that ask elsewhere say, once the rest is right. */
@@ -274,8 +281,11 @@ export class Entry<M extends AnyModel = AnyModel> {
   }
 
   async #save(): Promise<SaveResult<RowOf<M>>> {
+    const inside = this.core.takeParts();
+    if (inside.length > 0) return { ok: false, problems: [...inside, ...this.problems] };
     transaction(() => {
       for (const field of this.core.inUse()) field.settle();
+      this.core.refuse([]);
       this.core.showAll(true);
     });
     const { signal } = (this.#abort = platform.newController());
@@ -298,9 +308,15 @@ export class Entry<M extends AnyModel = AnyModel> {
     const held = new Map(this.core.inUse().map((field) => [field, field.peekContent()]));
     this.#busy.write(true);
     const saved = Object.fromEntries(this.#saved());
+    const number = this.#rows;
     try {
       const answer = await this.#options.save?.(row, { signal });
-      because({ cause: "saved" }, () => transaction(() => this.#settle(saved, held)));
+      const refused = refusedBy(answer);
+      if (refused !== undefined) {
+        this.core.refuse(refused);
+        return { ok: false, problems: refused };
+      }
+      if (number === this.#rows) because({ cause: "saved" }, () => transaction(() => this.#settle(saved, held)));
       return { ok: true, row, said: said(answer, title, this.locale) };
     } catch (reason) {
       return { ok: false, problems: [notSaved(reason, this.locale)] };
@@ -346,6 +362,32 @@ export class Entry<M extends AnyModel = AnyModel> {
     });
   }
 
+  /** For rows that are kept elsewhere: another row is edited from now on, and nothing of the one before is left. */
+  begin(row: RowOf<M>): void {
+    const start = checked(this.model, row);
+    this.#rows++;
+    this.history.forget(this.core);
+    because({ cause: "revert" }, () =>
+      transaction(() => {
+        this.core.showAll(false);
+        this.core.refuse([]);
+        this.core.setStart(start);
+        for (const field of this.core.inUse()) field.startWith(this.core.startContent(field.name));
+      }),
+    );
+  }
+
+  /** For rows that are kept elsewhere: this row was changed there. What a person has changed here stays. */
+  meet(row: RowOf<M>): void {
+    const start = checked(this.model, row);
+    const changed = new Set(this.core.changedNames.read());
+    transaction(() => {
+      this.core.setStart(start);
+      for (const field of this.core.inUse())
+        if (!changed.has(field.name)) field.startWith(this.core.startContent(field.name));
+    });
+  }
+
   #asOne(cause: Change["cause"], name: MessageName, work: () => void): void {
     because({ cause }, () =>
       inOneUnit(
@@ -383,7 +425,7 @@ export function newEntry<M extends AnyModel>(model: M, options: EntryOptions<M> 
   return new Entry(model, startOf(model, options.values), true, options);
 }
 
-/** Edits a row that there is. Defaults do not apply: a blank stays blank. */
-export function editEntry<M extends AnyModel>(model: M, row: RowOf<M>, options: EntryOptions<M> = {}): Entry<M> {
+/** Edits a row that is given. Defaults do not apply: a blank stays blank. */
+export function editRow<M extends AnyModel>(model: M, row: RowOf<M>, options: EntryOptions<M> = {}): Entry<M> {
   return new Entry(model, checked(model, row), false, options);
 }

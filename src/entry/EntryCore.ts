@@ -7,6 +7,7 @@ import {
   newReader,
   type Otherwise,
   outerName,
+  pointerTo,
   pointsInto,
   type Problem,
   runOverRow,
@@ -26,6 +27,14 @@ export type AnyField = Field | CalculatedField;
 type Condition = boolean | string;
 type Conditions = ReadonlyMap<string, (row: never) => Condition>;
 
+/** What was refused of a field, and what it held. */
+interface Refusal {
+  readonly content: Content;
+  readonly problems: readonly Problem[];
+}
+
+const noProblems: readonly Problem[] = [];
+
 /** What an entry's fields share. A field, a condition or a rule comes into being when somebody first looks at it. */
 export class EntryCore {
   #reader: object | undefined;
@@ -39,6 +48,7 @@ export class EntryCore {
   readonly #start: HeldStart;
   readonly asking = new Asking(this);
   readonly #allShown = new Value(false);
+  readonly #refused = new Value<ReadonlyMap<string, Refusal>>(new Map());
   readonly #locale: Value<string>;
   #allProblems: Calculation<readonly Problem[]> | undefined;
   #visibleProblems: Calculation<readonly Problem[]> | undefined;
@@ -46,6 +56,8 @@ export class EntryCore {
   readonly #rowProblems: readonly Calculation<readonly Problem[]>[];
   /** Whether, or why, people may change nothing at all now. */
   viewOnly: Calculation<Condition> | undefined;
+  /** What has to be taken in before the entry is checked or saved, as rows inside it that are being edited. */
+  readonly parts = new Set<() => readonly Problem[]>();
   /** Told of each field that comes into being: what shows one that nobody had looked at follows it from then on. */
   readonly whenMade = new Set<(field: Field) => void>();
 
@@ -120,6 +132,11 @@ export class EntryCore {
 
   get allShown(): boolean {
     return this.#allShown.read();
+  }
+
+  /** Takes in what is being edited inside. @returns what can't be */
+  takeParts(): readonly Problem[] {
+    return this.parts.size === 0 ? noProblems : [...this.parts].flatMap((take) => take());
   }
 
   showAll(shown: boolean): void {
@@ -267,10 +284,26 @@ export class EntryCore {
     return this.#rules[place]!.read();
   }
 
-  /** The problems of the rules that are shown at a field. */
+  /** The problems of the rules that are shown at a field, and what a save was refused for there. */
   rulesAt(name: string): readonly Problem[] {
     const rules = this.#rulesAt.get(name);
-    return rules === undefined ? [] : rules.flatMap((rule) => rule.read());
+    const refusal = this.#refused.read().get(name);
+    const found = rules === undefined ? noProblems : rules.flatMap((rule) => rule.read());
+    if (refusal === undefined || (this.field(name) as Field).peekContent() !== refusal.content) return found;
+    return [...found, ...refusal.problems];
+  }
+
+  /** Shows at their fields what a save was refused for, each until its field holds something else. */
+  refuse(problems: readonly Problem[]): void {
+    const refused = new Map<string, Refusal>();
+    for (const problem of problems) {
+      const name = this.model.names.find((each) => pointsInto(problem.pointer, pointerTo(each)));
+      const field = name === undefined ? undefined : this.field(name);
+      if (!(field instanceof Field)) continue;
+      const before = refused.get(name!)?.problems ?? [];
+      refused.set(name!, { content: field.peekContent(), problems: [...before, problem] });
+    }
+    if (refused.size > 0 || this.#refused.peek().size > 0) this.#refused.write(refused);
   }
 
   #visible(name: string): readonly Problem[] {

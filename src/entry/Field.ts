@@ -236,6 +236,11 @@ export class Field<V = unknown> {
     this.hideProblems();
   }
 
+  /** For the bindings: holds again what it held, as what was typed in a cell is given up. */
+  giveUp(content: Content): void {
+    because({ cause: "revert", field: this }, () => this.#content.hold(content, joined));
+  }
+
   /** For the entry: what it holds now, to tell later whether it was changed since. */
   peekContent(): Content {
     return this.#content.peek();

@@ -1,7 +1,7 @@
 export { CalculatedField } from "./CalculatedField.ts";
 export {
   type AnyEntry,
-  editEntry,
+  editRow,
   Entry,
   type EntryFields,
   type EntryOptions,
@@ -22,3 +22,4 @@ export {
   type SummaryItem,
   type SummaryPart,
 } from "./steps.ts";
+export type { Content } from "./content.ts";

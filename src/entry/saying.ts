@@ -1,12 +1,23 @@
 import { type Problem, say } from "../model/index.ts";
 
-/** What a save function may answer: a text for the status line, or where the row was put. */
-export type SaveAnswer = string | { readonly place: string } | undefined | void;
+/** What a save function may say of rows that were taken, or refused with what is wrong with them. */
+export type Verdict = { readonly ok: true } | { readonly ok: false; readonly problems: readonly Problem[] };
+
+/**
+ * What a save function may answer: a text for the status line, where the row was put, or what a table answers
+ * (`save: (row) => stock.insert(row)`); what that refuses is shown at its fields, and nothing is saved.
+ */
+export type SaveAnswer = string | { readonly place: string } | Verdict | undefined | void;
+
+/** Why a save function refused a row; `undefined` where it did not. */
+export function refusedBy(answer: SaveAnswer): readonly Problem[] | undefined {
+  return typeof answer === "object" && "ok" in answer && !answer.ok ? answer.problems : undefined;
+}
 
 /** What the status line is told of a save. */
 export function said(answer: SaveAnswer, title: string, locale: string): string {
   if (typeof answer === "string") return answer;
-  if (typeof answer === "object") return say(locale, "savedTo", { title, place: answer.place });
+  if (typeof answer === "object" && "place" in answer) return say(locale, "savedTo", { title, place: answer.place });
   return say(locale, "saved", { title });
 }
 

@@ -1,0 +1,90 @@
+/** How high an element may be in every browser, in CSS pixels; beyond it, the least of them shows it cut off. */
+const HIGHEST = 8_000_000;
+
+/**
+ * Where rows are that would be higher together than an element can be. What is scrolled by less than a window moves the
+ * rows by just as much; a jump, as with the scroll bar, goes to the same part of the whole. Without so many rows the two are one.
+ */
+export class TallScroll {
+  #rows = 0;
+  #height = 1;
+  #window = 1;
+  /** How far the rows are scrolled, as if there was no limit. */
+  #top = 0;
+  /** What the element was scrolled to when that was found out. */
+  #seen = 0;
+
+  /** @param height - of one row; @param window - of what is seen of the rows; both in CSS pixels */
+  measure(rows: number, height: number, window: number): void {
+    this.#rows = rows;
+    this.#height = height;
+    this.#window = window;
+    this.#top = Math.min(this.#top, this.#most);
+  }
+
+  /** How high the element is that holds the rows. */
+  get height(): number {
+    return Math.min(HIGHEST, this.#whole);
+  }
+
+  get #whole(): number {
+    return this.#rows * this.#height;
+  }
+
+  get #most(): number {
+    return Math.max(0, this.#whole - this.#window);
+  }
+
+  get #mostSeen(): number {
+    return Math.max(0, this.height - this.#window);
+  }
+
+  /** The element was scrolled. @param seen - its scroll offset */
+  scrolled(seen: number): void {
+    const by = seen - this.#seen;
+    this.#seen = seen;
+    if (this.#whole <= HIGHEST) this.#top = seen;
+    else if (seen <= 0) this.#top = 0;
+    else if (seen >= this.#mostSeen - 1) this.#top = this.#most;
+    else if (Math.abs(by) < this.#window) this.#top = Math.min(this.#most, Math.max(0, this.#top + by));
+    else this.#top = (seen / this.#mostSeen) * this.#most;
+  }
+
+  /** What the element has to be scrolled to for a row to be seen; where it is seen already, what it is scrolled to. */
+  offsetFor(row: number): number {
+    const start = row * this.#height;
+    const wanted =
+      start < this.#top
+        ? start
+        : start + this.#height > this.#top + this.#window
+          ? start + this.#height - this.#window
+          : this.#top;
+    if (wanted === this.#top) return this.#seen;
+    const top = Math.min(this.#most, Math.max(0, wanted));
+    const by = top - this.#top;
+    this.#top = top;
+    if (this.#whole <= HIGHEST) this.#seen = top;
+    else if (top === 0) this.#seen = 0;
+    else if (top === this.#most) this.#seen = this.#mostSeen;
+    else if (Math.abs(by) < this.#window) this.#seen = Math.min(this.#mostSeen - 2, Math.max(1, this.#seen + by));
+    else this.#seen = Math.min(this.#mostSeen - 2, Math.max(1, (top / this.#most) * this.#mostSeen));
+    return this.#seen;
+  }
+
+  /** The rows to have ready, with some more at each end: from one up to, and without, another. */
+  range(more: number): readonly [from: number, to: number] {
+    const first = Math.floor(this.#top / this.#height);
+    const last = Math.ceil((this.#top + this.#window) / this.#height);
+    return [Math.max(0, first - more), Math.min(this.#rows, last + more)];
+  }
+
+  /** Where a row is in the element. */
+  placeOf(row: number): number {
+    return Math.max(0, this.#seen - this.#top + row * this.#height);
+  }
+
+  /** How many whole rows are seen. */
+  get page(): number {
+    return Math.max(1, Math.floor(this.#window / this.#height) - 1);
+  }
+}

@@ -1,0 +1,16 @@
+export {
+  type Block,
+  cellsOf,
+  type CellProblem,
+  pasteBlock,
+  type Pasted,
+  type PasteOptions,
+  readBlock,
+  writeBlock,
+} from "./block.ts";
+export { editEntry } from "./editEntry.ts";
+export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";
+export { OpenRows, openRows } from "./openRows.ts";
+export { type Committed, TableEntry, type TableEntryOptions } from "./TableEntry.ts";
+export { ViewEntry, type ViewEntryOptions } from "./ViewEntry.ts";
+export { type RowModel, rowsOf } from "./rowsOf.ts";
