@@ -1,2 +1,3 @@
 export { httpStore } from "./httpStore.ts";
 export { type PickedFile, pickedFile } from "./pickedFile.ts";
+export { type SharedTable, shareTable } from "./shareTable.ts";

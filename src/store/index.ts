@@ -1,4 +1,5 @@
 export { csvColumns, fromCells, toCells } from "./csvText.ts";
+export { type Loaded, type LoadOptions, loadRows, type LineProblem, type TextSource } from "./loadRows.ts";
 export { ndjsonLine, readNdjsonLine } from "./ndjson.ts";
 export { fromJson, type RowReading, storedFields, toJson } from "./rows.ts";
 export { type Receipt, type Store, type StoredRow, StoreError, type StoreErrorKind } from "./Store.ts";
