@@ -71,6 +71,8 @@ export class BoundForm implements Listener {
   #sort(element: Element, name: string, byName: Map<string, ControlElement[]>): void {
     if (name === "" || !this.#knows(name)) return;
     if (!isControl(element)) {
+      // A table of rows inside the row is bound by `bindGrid`.
+      if (element.localName === "table") return;
       if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
       return;
     }

@@ -1,7 +1,7 @@
 import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
 import { type AnyEntry, type AnyField, CalculatedField, Entry, Steps } from "../entry/index.ts";
-import { type AnyModel, say } from "../model/index.ts";
+import { type AnyModel, type RowOf, say } from "../model/index.ts";
 import { commandName, stepCommand, type Verdict } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
@@ -14,6 +14,7 @@ import type { Judge } from "./judging/judge.ts";
 import { isPlainForm, isPlainPage } from "./judging/plain.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
+import { type ListText, showList } from "./list/boundList.ts";
 import { askOnPage } from "./dialog/pageAsker.ts";
 import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
@@ -155,6 +156,15 @@ function bindOutside(root: Document | Element, { entries, commands }: SortedThin
 
 /** Binds one form to one entry, whatever the form's name. */
 export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOptions = {}): Binding {
+  return boundForm(form, entry, options).binding;
+}
+
+/** The same, for what does something else than save when the form is submitted. */
+export function boundForm(
+  form: HTMLFormElement,
+  entry: AnyEntry,
+  options: BindOptions,
+): { readonly binding: Binding; readonly bound: BoundForm } {
   const model = entry.model as AnyModel;
   const survey = surveyed(form, model);
   const facts = isPlainForm(survey, model) ? undefined : formFacts(survey);
@@ -169,7 +179,7 @@ export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOp
   for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
   agreed.report(() => binding.stop());
-  return binding;
+  return { binding, bound };
 }
 
 /** Binds one control, or the radio buttons or check boxes of one group, to one field: what a `name` in a form does. */
@@ -240,6 +250,25 @@ export function bindRows<M extends AnyModel>(
   const shown = rows instanceof Table ? view(rows) : rows;
   undoing.keep(showRows(container, shown as unknown as View));
   return bindingOf(undoing, [], options.signal);
+}
+
+/**
+ * Shows the rows of a view, or of a table, as the options of a `select`: its current row, or in one that takes several what is
+ * selected. Several lists of one view are in step.
+ *
+ * @param options.show - what stands for a row: a field, several, or a text of your own; default: its key
+ * @throws `unknownField` with the nearest name
+ * @example bindList(document.querySelector("#species")!, shown, { show: "species" });
+ */
+export function bindList<M extends AnyModel>(
+  select: HTMLSelectElement,
+  rows: View<M> | Table<M>,
+  { show, signal }: BindOptions & { readonly show?: ListText<RowOf<M>> | undefined } = {},
+): Binding {
+  const undoing = new Undoing();
+  const shown = rows instanceof Table ? view(rows) : rows;
+  undoing.keep(showList(select, shown as unknown as View, show));
+  return bindingOf(undoing, [], signal);
 }
 
 /**

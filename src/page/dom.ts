@@ -42,6 +42,33 @@ export function fullName(element: Element, form: Element | null, nested: boolean
   return name;
 }
 
+/**
+ * Has elements stand in an order from a place on. Only what is not where it should be is moved; what has the focus stays, and
+ * the others go round it, since an element that is moved loses it.
+ *
+ * @param at - what stands at that place now
+ * @param end - what stands behind all of them; nothing where they are the last
+ */
+export function placeInOrder(
+  parent: Element,
+  wanted: readonly Element[],
+  at: Element | null,
+  end: Element | null = null,
+): void {
+  const active = parent.ownerDocument.activeElement;
+  for (const element of wanted) {
+    if (element === at) at = at.nextElementSibling;
+    else if (element.parentNode === parent && element.contains(active)) {
+      while (at !== null && at !== element && at !== end) {
+        const next: Element | null = at.nextElementSibling;
+        parent.insertBefore(at, end);
+        at = next;
+      }
+      at = element.nextElementSibling;
+    } else parent.insertBefore(element, at);
+  }
+}
+
 /** Gives an element an id if it has none. @returns the id */
 export function ensureId(element: Element, wanted: string): string {
   if (element.id !== "") return element.id;

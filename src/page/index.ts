@@ -3,6 +3,7 @@ export {
   bindCommand,
   bindControl,
   bindForm,
+  bindList,
   bindOutput,
   bindPage,
   bindRelevant,
@@ -13,3 +14,8 @@ export type { Binding, BindOptions } from "./binding.ts";
 export type { OutputOptions, OutputSource } from "./output.ts";
 export { adaptControl, type ControlAdapter, type Shown, type Taken } from "./controls/index.ts";
 export { askFor, type AskForOptions } from "./dialog/askFor.ts";
+export { bindGrid, type GridBinding, type GridOptions } from "./grid/bindGrid.ts";
+export type { CommandColumn, FieldColumn, GridColumn } from "./grid/gridColumns.ts";
+export type { GridLayout } from "../control/index.ts";
+export { bindDialog, type DialogBinding, type DialogOptions } from "./dialog/bindDialog.ts";
+export type { ListText } from "./list/boundList.ts";

@@ -1,8 +1,8 @@
 import { IronwoodError, unknownName } from "../../errors/index.ts";
 import { mirror, type Stoppable } from "../../engine/index.ts";
-import { type AnyModel, valueIn } from "../../model/index.ts";
 import type { View } from "../../table/index.ts";
-import { placeOf, showLines } from "../dom.ts";
+import { placeInOrder, placeOf, showLines } from "../dom.ts";
+import { showValue } from "./showValue.ts";
 import { stoppable } from "../stoppable.ts";
 
 /** A copy of the template that shows one row. */
@@ -38,7 +38,7 @@ export function showRows(container: Element, view: View): Stoppable {
       copies.get(key)!.element.remove();
       copies.delete(key);
     }
-    place(container, wanted);
+    placeInOrder(container, wanted, container.querySelector(":scope > template")!.nextElementSibling);
   }, "rows");
   return stoppable(() => {
     showing.stop();
@@ -75,25 +75,8 @@ function copyOf(template: HTMLElement): Copy {
 function fill(copy: Copy, row: unknown, { table }: View): void {
   if (copy.shown === row) return;
   for (const [element, name, standIn] of copy.outputs) {
-    const text = shownIn(row, name, table.model, table);
+    const text = showValue(row, name, table);
     showLines(element, text === "" ? standIn : text);
   }
   copy.shown = row;
-}
-
-function shownIn(row: unknown, name: string, model: AnyModel, table: View["table"]): string {
-  const kind = model.kindOf(name);
-  const value: unknown = model.isCalculated(name) ? table.valueOf(row as never, name) : valueIn(row, name);
-  if (value === undefined || value === null) return "";
-  if (kind === undefined) return typeof value === "number" ? value.toLocaleString(table.locale) : String(value);
-  return kind.isBlank(value) ? "" : kind.show(value, table.locale);
-}
-
-/** Moves only what is not where it should be, so that the focus and what is selected stay where they are. */
-function place(container: Element, wanted: readonly HTMLElement[]): void {
-  let at: Element | null = container.querySelector(":scope > template")!.nextElementSibling;
-  for (const element of wanted) {
-    if (element === at) at = at.nextElementSibling;
-    else container.insertBefore(element, at);
-  }
 }

@@ -1,0 +1,155 @@
+import { IronwoodError } from "../../errors/index.ts";
+import { mayLeave, pressSave } from "../../control/index.ts";
+import { platform, type Stoppable } from "../../engine/index.ts";
+import { type Entry, editRow } from "../../entry/index.ts";
+import type { AnyModel, KeyOf, Problem } from "../../model/index.ts";
+import { editEntry, openRows, TableEntry } from "../../rows/index.ts";
+import { type Table, View } from "../../table/index.ts";
+import { boundForm } from "../bind.ts";
+import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
+import { placeOf } from "../dom.ts";
+
+/** Options of {@link bindDialog}. */
+export interface DialogOptions<M extends AnyModel = AnyModel> extends Omit<BindOptions, "strict"> {
+  /**
+   * `copy` (the default): what is entered is in the table once it is saved, and is nowhere when it is cancelled. `live`: each
+   * control is in the table when it is left, and everything that shows the row shows it.
+   */
+  readonly edit?: "copy" | "live" | undefined;
+  /** Binds more in it, as a grid of rows inside the row; what it returns is stopped when the dialog is closed. */
+  readonly opened?: ((entry: Entry<M>) => Stoppable | void) | undefined;
+}
+
+/** A bound dialog. */
+export interface DialogBinding<M extends AnyModel = AnyModel> extends Binding {
+  /**
+   * Opens it for the row with a key. The focus comes back to where it was.
+   *
+   * @returns whether it was saved; in a live one, whether it was closed by its button
+   * @throws `unknownKey` when there is no such row
+   */
+  open(key: KeyOf<M>): Promise<boolean>;
+}
+
+/**
+ * Edits rows in a modal `<dialog>` of the page that holds one form. Its submit button saves and closes; Escape, and a button
+ * with `command="request-close"`, close it, and ask first where something would be lost.
+ *
+ * @throws `wrongOption` when there is no form in it
+ * @example
+ * const dialog = bindDialog(document.querySelector("#edit")!, orders);
+ * const change = command(order, { title: "Change …", run: async ({ row }) => void (await dialog.open(row.number)) });
+ */
+export function bindDialog<M extends AnyModel>(
+  dialog: HTMLDialogElement,
+  rows: Table<M> | View<M>,
+  { edit = "copy", signal, opened: also }: DialogOptions<M> = {},
+): DialogBinding<M> {
+  const form = dialog.querySelector("form");
+  if (form === null)
+    throw new IronwoodError("wrongOption", `${placeOf(dialog)} has no form to edit a row with`, {
+      expected: "a <dialog> with one <form> in it",
+    });
+  const table = rows instanceof View ? rows.table : rows;
+  const undoing = new Undoing();
+  let closeNow = (): void => {};
+  undoing.add(() => closeNow());
+  return {
+    ...bindingOf(undoing, [], signal),
+    open: (key) =>
+      new Promise((resolve) => {
+        closeNow();
+        const opened = new OpenDialog(dialog, form, entryFor(table, key, edit), edit === "live", (saved) => {
+          closeNow = () => {};
+          resolve(saved);
+        });
+        closeNow = () => opened.close(false);
+        const more = also?.(opened.entry as unknown as Entry<M>);
+        if (more !== undefined) opened.keep(more);
+      }),
+  };
+}
+
+/** The entry that a dialog edits, and whether it is its own: a row that is open elsewhere has its entry there. */
+function entryFor<M extends AnyModel>(
+  table: Table<M>,
+  key: KeyOf<M>,
+  edit: "copy" | "live",
+): { readonly entry: Entry; readonly own: boolean } {
+  const slot = table.slotFor(key);
+  const row = table.get(key);
+  if (slot === undefined || row === undefined || edit === "live") {
+    const own = slot === undefined || openRows(table).at(slot) === undefined;
+    return { entry: editEntry(table, key) as unknown as Entry, own };
+  }
+  const save = (changed: typeof row) => table.update(table.keyAt(slot), changed as never);
+  return { entry: editRow(table.model, row, { locale: table.locale, save }) as unknown as Entry, own: true };
+}
+
+class OpenDialog {
+  readonly #undoing = new Undoing();
+  readonly entry: Entry;
+
+  constructor(
+    private readonly dialog: HTMLDialogElement,
+    form: HTMLFormElement,
+    of: { readonly entry: Entry; readonly own: boolean },
+    private readonly live: boolean,
+    private readonly closed: (saved: boolean) => void,
+  ) {
+    const { entry } = of;
+    this.entry = entry;
+    if (of.own) this.#undoing.add(() => entry.stop());
+    const { binding, bound } = boundForm(form, entry, {});
+    bound.submitInstead = () => this.#run(this.#save((problems) => bound.focusFirst(problems)));
+    this.#undoing.keep(binding);
+    this.#listen("cancel", (event) => {
+      event.preventDefault();
+      this.#run(this.#leave());
+    });
+    this.#listen("click", ({ target }) => {
+      const button = (target as Element).closest("button");
+      if (button !== null && ["close", "request-close"].includes(button.getAttribute("command") ?? ""))
+        this.#run(this.#leave());
+    });
+    if (live) this.#listen("focusout", () => void platform.after(0, () => this.#put()));
+    dialog.showModal();
+  }
+
+  /** Has something stopped when the dialog is closed. */
+  keep(thing: Stoppable): void {
+    this.#undoing.keep(thing);
+  }
+
+  #listen<T extends keyof HTMLElementEventMap>(type: T, listener: (event: HTMLElementEventMap[T]) => void): void {
+    this.dialog.addEventListener(type, listener);
+    this.#undoing.add(() => this.dialog.removeEventListener(type, listener));
+  }
+
+  #run(work: Promise<void>): void {
+    work.catch((error: unknown) => platform.report(error));
+  }
+
+  /** What is right is in the table at once; what is wrong stays here, marked. */
+  #put(): void {
+    if (this.entry instanceof TableEntry && this.entry.changed && this.entry.valid) void this.entry.commit();
+  }
+
+  async #save(focus: (problems: readonly Problem[]) => void): Promise<void> {
+    const outcome = await pressSave(this.entry);
+    if (outcome.what === "saved") this.close(true);
+    else if (outcome.what !== "failed") focus(outcome.problems);
+  }
+
+  async #leave(): Promise<void> {
+    this.#put();
+    const saved = this.live && !this.entry.changed;
+    if (await mayLeave(this.entry)) this.close(saved);
+  }
+
+  close(saved: boolean): void {
+    this.#undoing.stop();
+    if (this.dialog.open) this.dialog.close();
+    this.closed(saved);
+  }
+}

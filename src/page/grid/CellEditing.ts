@@ -1,0 +1,139 @@
+import { notices } from "../../command/index.ts";
+import { CalculatedField, type Field } from "../../entry/index.ts";
+import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
+import type { Listening } from "../listening.ts";
+import { CellEditor } from "./CellEditor.ts";
+import { CellMessage } from "./CellMessage.ts";
+import type { Column } from "./gridColumns.ts";
+import type { GridStage } from "./GridStage.ts";
+import type { OpenEntries } from "./OpenEntries.ts";
+
+/** When what is entered is in the table, and why nothing can be entered now. */
+export interface EditWays {
+  readonly edit: "row" | "cell" | "none";
+  readonly readOnly: () => boolean | string;
+}
+
+/** Whether nothing can be entered now. */
+export const isLocked = ({ edit, readOnly }: EditWays): boolean => edit === "none" || readOnly() !== false;
+
+/** The one cell of a grid that is edited, and whether cells can be. */
+export class CellEditing {
+  readonly message: CellMessage;
+  #editor: CellEditor | undefined;
+  #working = false;
+
+  constructor(
+    private readonly stage: GridStage,
+    private readonly entries: OpenEntries,
+    private readonly ways: EditWays,
+    private readonly listening: Listening,
+  ) {
+    this.message = new CellMessage(stage.window);
+  }
+
+  #say(name: MessageName, facts?: MessageFacts): string {
+    return say(this.stage.view.table.locale, name, facts);
+  }
+
+  /** The control that a cell has while it is edited. */
+  get control(): HTMLElement | undefined {
+    return this.#editor?.element;
+  }
+
+  /** Whether the control has its list open: the keys are its own then. */
+  get isOpen(): boolean {
+    return this.#editor?.isOpen === true;
+  }
+
+  /** Whether the page is being changed here: what loses the focus then is not left by the person. */
+  get isWorking(): boolean {
+    return this.#working;
+  }
+
+  /** Does something that moves the focus on its own account. */
+  quietly(work: () => void): void {
+    this.#working = true;
+    try {
+      work();
+    } finally {
+      this.#working = false;
+    }
+  }
+
+  /** Why nothing can be changed now; `undefined` where it can. */
+  get whyLocked(): string | undefined {
+    if (!isLocked(this.ways)) return undefined;
+    const reason = this.ways.readOnly();
+    return typeof reason === "string" ? reason : this.#say("readOnly");
+  }
+
+  /** What can be done with the cells of a column. */
+  sortOf({ command, kind, fixed }: Column): "edited" | "toggled" | "pressed" | "shown" {
+    if (command !== undefined) return "pressed";
+    if (fixed || isLocked(this.ways)) return "shown";
+    return kind!.kind === "boolean" && kind!.empty === false ? "toggled" : "edited";
+  }
+
+  /** Begins to edit a cell. @param replace - whether what is typed takes the place of what is there */
+  begin(slot: number, column: number, replace: boolean): void {
+    const { title, id } = this.stage.columns[column]!;
+    const field = this.#fieldToChange(slot, this.stage.columns[column]!);
+    const row = this.stage.body.rowFor(slot);
+    if (field === undefined || row === undefined) return;
+    const context = {
+      listening: this.listening,
+      prefix: `${id.replace(/\W/g, "-")}-cell`,
+      say: (name: MessageName, facts?: MessageFacts) => this.#say(name, facts),
+    };
+    const messageId = this.message.element.id;
+    this.quietly(() => (this.#editor = new CellEditor(row, column, field, context, { title, messageId, replace })));
+  }
+
+  /** Changes a cell that needs no control of its own. */
+  change(slot: number, column: number, work: (field: Field) => void): void {
+    const field = this.#fieldToChange(slot, this.stage.columns[column]!);
+    if (field === undefined) return;
+    work(field);
+    field.leave();
+    this.#commitCell(slot);
+  }
+
+  /** The field of a cell if a person may change it; why not is said. */
+  #fieldToChange(slot: number, column: Column): Field | undefined {
+    const { view } = this.stage;
+    // To look at a row is no reason to make it the current one; to change it is.
+    view.currentKey = view.table.keyAt(slot);
+    const current = view.currentKey;
+    // The row before may not be left.
+    if (current === undefined || view.table.slotFor(current) !== slot) return undefined;
+    const field = isLocked(this.ways) || column.fixed ? undefined : this.entries.over(slot).core.field(column.name!);
+    if (field !== undefined && !(field instanceof CalculatedField) && !field.readOnly && field.relevant) return field;
+    const own = field instanceof CalculatedField ? undefined : field?.reason;
+    notices.sayNow(own ?? this.whyLocked ?? this.#say("readOnly"), "error");
+    return undefined;
+  }
+
+  /** Puts a line break where the person is, if the text may have some. */
+  breakLine(): void {
+    this.#editor?.breakLine();
+  }
+
+  /** Ends it with what was entered, or with what was there before. */
+  end(keep: boolean): void {
+    const editor = this.#editor;
+    if (editor === undefined) return;
+    this.#editor = undefined;
+    const { slot } = editor.row;
+    this.quietly(() => editor.stop(keep));
+    editor.row.forget();
+    this.message.show(undefined, "");
+    if (keep) this.#commitCell(slot);
+    this.stage.measure();
+    this.stage.showAgain();
+  }
+
+  #commitCell(slot: number): void {
+    if (this.ways.edit === "cell") this.entries.commit(slot, false);
+  }
+}

@@ -1,0 +1,82 @@
+import type { Content, Field } from "../../entry/index.ts";
+import { type ControlContext, makeControl, type PageControl } from "../controls/index.ts";
+import type { ControlElement } from "../dom.ts";
+import type { GridRow } from "./GridRow.ts";
+
+/** More choices than these are searched by typing. */
+const FEW = 40;
+
+/** A cell that is being edited: the control is the same as in a form, and so are its checks. */
+export class CellEditor {
+  readonly element: HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement;
+  readonly #control: PageControl | undefined;
+  readonly #before: Content;
+
+  /** @param replace - whether what is typed takes the place of what is there */
+  constructor(
+    readonly row: GridRow,
+    readonly column: number,
+    readonly field: Field,
+    context: ControlContext,
+    { title, messageId, replace }: { readonly title: string; readonly messageId: string; readonly replace: boolean },
+  ) {
+    this.#before = field.peekContent();
+    const cell = row.cells[column]!;
+    this.element = elementFor(field, cell.ownerDocument);
+    this.element.setAttribute("aria-label", title);
+    this.element.setAttribute("aria-errormessage", messageId);
+    row.editing = column;
+    cell.replaceChildren(this.element);
+    cell.dataset["editing"] = "";
+    this.#control = makeControl(field, [this.element as ControlElement], context);
+    this.#control?.start();
+    this.element.focus({ preventScroll: true });
+    if ("select" in this.element) {
+      if (replace) this.element.value = "";
+      else this.element.select();
+    }
+  }
+
+  get isOpen(): boolean {
+    return this.element.getAttribute("aria-expanded") === "true";
+  }
+
+  /** Puts a line break where the caret is; a control of one line has none. */
+  breakLine(): void {
+    const { element } = this;
+    if (!(element instanceof HTMLTextAreaElement)) return;
+    element.setRangeText("\n", element.selectionStart, element.selectionEnd, "end");
+    element.dispatchEvent(new InputEvent("input", { bubbles: true }));
+  }
+
+  /** Ends it with what was entered, or with what was there before. */
+  stop(keep: boolean): void {
+    const { field, row, column } = this;
+    if (keep) field.settle();
+    this.#control?.stop();
+    if (!keep) field.giveUp(this.#before);
+    const cell = row.cells[column];
+    row.editing = -1;
+    if (cell?.contains(this.element) === true) {
+      delete cell.dataset["editing"];
+      cell.replaceChildren();
+    }
+    if (keep) field.leave();
+  }
+}
+
+function elementFor(field: Field, document: Document): HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement {
+  const { choices, kind } = field;
+  if (choices !== undefined && kind.kind !== "someOf" && kind.source === undefined && choices.length <= FEW)
+    return document.createElement("select");
+  const { format, pattern } = kind.options as { format?: string; pattern?: string };
+  if (kind.kind === "text" && format === undefined && pattern === undefined && kind.options.writeOnly !== true) {
+    // A line break in a text would be lost in an input.
+    const area = document.createElement("textarea");
+    area.rows = 1;
+    return area;
+  }
+  const input = document.createElement("input");
+  if (kind.options.writeOnly === true) input.type = "password";
+  return input;
+}

@@ -1,0 +1,112 @@
+import { placeInOrder } from "../dom.ts";
+import type { Column } from "./gridColumns.ts";
+import { GridRow, type RowContext, type RowFacts } from "./GridRow.ts";
+
+/** The rows of a grid that are in the page: those that can be seen, and a few more. */
+export class GridBody {
+  readonly element: HTMLTableSectionElement;
+  readonly #above: HTMLTableRowElement;
+  readonly #below: HTMLTableRowElement;
+  #rows: GridRow[] = [];
+  readonly #parked: GridRow[] = [];
+
+  constructor(
+    table: HTMLTableElement,
+    private readonly context: RowContext,
+    private readonly freeze: (cell: HTMLElement, column: number) => void,
+  ) {
+    this.element = table.tBodies[0] ?? table.createTBody();
+    this.#above = spaceIn(table.ownerDocument);
+    this.#below = spaceIn(table.ownerDocument);
+    this.element.replaceChildren(this.#above, this.#below);
+  }
+
+  /** Shows these rows, with so much room above and below them; a row that was there already keeps its element. */
+  show(all: readonly RowFacts[], columns: readonly Column[], above: number, below: number): void {
+    const wanted = new Set(all.map(({ slot }) => slot));
+    const spare: GridRow[] = [];
+    const kept = new Map<number, GridRow>();
+    const active = this.element.ownerDocument.activeElement;
+    for (const row of this.#rows) {
+      if (wanted.has(row.slot)) kept.set(row.slot, row);
+      // What a person is in does not turn into another row under them.
+      else if (row.editing >= 0 || row.element.contains(active)) this.#park(row);
+      else spare.push(row);
+    }
+    this.#rows = all.map((facts) => {
+      const row = kept.get(facts.slot) ?? spare.pop() ?? new GridRow(this.element.ownerDocument, this.context);
+      row.lay(columns, this.freeze);
+      row.show(facts);
+      return row;
+    });
+    for (const row of spare) row.stop();
+    placeInOrder(
+      this.element,
+      this.#rows.map(({ element }) => element),
+      this.#above.nextElementSibling,
+      this.#below,
+    );
+    setHeight(this.#above, above, columns.length + 1);
+    setHeight(this.#below, below, columns.length + 1);
+  }
+
+  /** It is hidden until what a person does in it was taken in: to take it out now would end that here, where nothing may be written. */
+  #park(row: GridRow): void {
+    row.element.hidden = true;
+    this.#parked.push(row);
+  }
+
+  get hasParked(): boolean {
+    return this.#parked.length > 0;
+  }
+
+  dropParked(): void {
+    for (const row of this.#parked.splice(0)) row.stop();
+  }
+
+  rowFor(slot: number | undefined): GridRow | undefined {
+    return slot === undefined ? undefined : this.#rows.find((row) => row.slot === slot);
+  }
+
+  rowOf(element: Element): GridRow | undefined {
+    return this.#rows.find((row) => row.element.contains(element));
+  }
+
+  get rows(): readonly GridRow[] {
+    return this.#rows;
+  }
+
+  /** How high a row is; `undefined` while there is none. */
+  get rowHeight(): number | undefined {
+    const height = this.#rows[0]?.element.getBoundingClientRect().height ?? 0;
+    return height > 0 ? height : undefined;
+  }
+
+  forget(): void {
+    for (const row of this.#rows) row.forget();
+  }
+
+  stop(): void {
+    this.dropParked();
+    for (const row of this.#rows) row.stop();
+    this.#rows = [];
+    this.#above.remove();
+    this.#below.remove();
+  }
+}
+
+function spaceIn(document: Document): HTMLTableRowElement {
+  const row = document.createElement("tr");
+  row.dataset["space"] = "";
+  row.setAttribute("aria-hidden", "true");
+  row.append(document.createElement("td"));
+  return row;
+}
+
+function setHeight(space: HTMLTableRowElement, height: number, columns: number): void {
+  const cell = space.cells[0]!;
+  space.hidden = height <= 0;
+  if (cell.colSpan !== columns) cell.colSpan = columns;
+  const written = `${height}px`;
+  if (cell.style.blockSize !== written) cell.style.blockSize = written;
+}

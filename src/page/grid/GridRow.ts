@@ -1,0 +1,187 @@
+import { untracked } from "../../engine/index.ts";
+import { Field } from "../../entry/index.ts";
+import { pointerTo, type Problem } from "../../model/index.ts";
+import type { TableEntry } from "../../rows/index.ts";
+import type { View } from "../../table/index.ts";
+import { CommandButton } from "../commandButton.ts";
+import { toggleAttribute } from "../dom.ts";
+import type { Listening } from "../listening.ts";
+import { showValue } from "../rows/showValue.ts";
+import type { Column } from "./gridColumns.ts";
+
+/** What a row of a grid shows. */
+export interface RowFacts {
+  readonly slot: number;
+  readonly row: object;
+  /** Its place in the view, counted from 0. */
+  readonly place: number;
+  readonly current: boolean;
+  readonly selected: boolean;
+  /** The entry that is open over it. */
+  readonly entry: TableEntry | undefined;
+  /** What was wrong with what was pasted into it. */
+  readonly pasted: ReadonlyMap<string, Problem> | undefined;
+  readonly readOnly: boolean;
+}
+
+/** What rows of one grid share. */
+export interface RowContext {
+  readonly view: View;
+  readonly listening: Listening;
+  readonly say: (name: "markChanged" | "markWrong" | "markSelected") => string;
+  readonly commandLabel: (column: Column, row: unknown) => string;
+}
+
+/** A row of a grid in the page: it is filled with one row of the view after the other. */
+export class GridRow {
+  readonly element: HTMLTableRowElement;
+  readonly mark: HTMLTableCellElement;
+  cells: HTMLTableCellElement[] = [];
+  slot = -1;
+  #columns: readonly Column[] = [];
+  #row: object | undefined;
+  #hadEntry = false;
+  #marks = "";
+  #buttons: (CommandButton | undefined)[] = [];
+  /** The column whose cell holds a control now: it shows itself. */
+  editing = -1;
+
+  constructor(
+    document: Document,
+    private readonly context: RowContext,
+  ) {
+    this.element = document.createElement("tr");
+    this.mark = document.createElement("td");
+    this.mark.dataset["mark"] = "";
+    this.mark.setAttribute("aria-colindex", "1");
+    this.element.append(this.mark);
+  }
+
+  /** Gives it cells for these columns. */
+  lay(columns: readonly Column[], lay: (cell: HTMLElement, column: number) => void): void {
+    if (columns === this.#columns) return;
+    this.#columns = columns;
+    this.#stopButtons();
+    for (const cell of this.cells) cell.remove();
+    this.cells = columns.map((column, number) => {
+      const cell = this.element.ownerDocument.createElement("td");
+      cell.setAttribute("aria-colindex", String(number + 2));
+      cell.tabIndex = -1;
+      if (column.align !== "start") cell.dataset["align"] = column.align;
+      return cell;
+    });
+    this.element.append(...this.cells);
+    lay(this.mark, -1);
+    this.cells.forEach(lay);
+    this.#row = undefined;
+  }
+
+  show(facts: RowFacts): void {
+    const { slot, row, place, entry, pasted } = facts;
+    const { element } = this;
+    const other = row !== this.#row || slot !== this.slot;
+    this.slot = slot;
+    this.#row = row;
+    toggleAttribute(element, "aria-rowindex", String(place + 2));
+    toggleAttribute(element, "aria-current", facts.current ? "true" : undefined);
+    toggleAttribute(element, "aria-selected", String(facts.selected));
+    const wrong = this.#showMarks(facts);
+    // Most rows that are shown again are as they were.
+    const same = !other && entry === undefined && !this.#hadEntry && pasted === undefined && !wrong;
+    if (!same) this.#showCells(facts, other);
+    this.#hadEntry = entry !== undefined || pasted !== undefined || wrong;
+  }
+
+  #showMarks({ entry, row, selected, pasted }: RowFacts): boolean {
+    const { table } = this.context.view;
+    const own = entry === undefined ? table.problemsOf(row as never) : entry.visibleProblems;
+    const wrong = pasted !== undefined || own.some(({ severity }) => severity === "error");
+    const changed = entry?.changed === true;
+    const marks = `${wrong ? "w" : ""}${changed ? "c" : ""}${selected ? "s" : ""}`;
+    if (marks === this.#marks) return wrong;
+    this.#marks = marks;
+    toggleAttribute(this.element, "data-wrong", wrong ? "" : undefined);
+    toggleAttribute(this.element, "data-changed", changed ? "" : undefined);
+    const { say } = this.context;
+    const words = [wrong && say("markWrong"), changed && say("markChanged"), selected && say("markSelected")].filter(
+      Boolean,
+    );
+    this.mark.textContent = wrong ? "▲" : changed ? "●" : selected ? "✓" : "";
+    toggleAttribute(this.mark, "aria-label", words.length > 0 ? words.join(", ") : undefined);
+    return wrong;
+  }
+
+  #showCells(facts: RowFacts, other: boolean): void {
+    for (let number = 0; number < this.#columns.length; number++) {
+      if (number === this.editing) continue;
+      const column = this.#columns[number]!;
+      if (column.name === undefined) this.#showButton(number, facts, other);
+      else this.#showField(this.cells[number]!, column, facts);
+    }
+  }
+
+  #showField(cell: HTMLElement, { name, fixed }: Column, { row, entry, pasted, readOnly }: RowFacts): void {
+    const { table } = this.context.view;
+    const field = entry?.core.field(name!);
+    const own = field instanceof Field ? field : undefined;
+    const text = field === undefined ? showValue(row, name!, table) : field.relevant ? field.display : "";
+    const node = cell.firstChild;
+    if (node === null) cell.textContent = text;
+    else if (node.nodeValue !== text) node.nodeValue = text;
+    const problems = field === undefined ? table.problemsOf(row as never) : field.visibleProblems;
+    const at = pointerTo(name!);
+    const wrong =
+      own?.unreadable === true ||
+      pasted?.has(name!) === true ||
+      problems.some(({ pointer, severity }) => severity === "error" && pointer === at);
+    toggleAttribute(cell, "aria-invalid", wrong ? "true" : undefined);
+    // Where nothing can be changed, the grid says so as a whole.
+    const locked = !readOnly && (fixed || own?.readOnly === true);
+    toggleAttribute(cell, "aria-readonly", locked ? "true" : undefined);
+    toggleAttribute(cell, "data-changed", own?.changed === true ? "" : undefined);
+  }
+
+  #showButton(number: number, { row }: RowFacts, other: boolean): void {
+    if (!other && this.#buttons[number] !== undefined) return;
+    const column = this.#columns[number]!;
+    const cell = this.cells[number]!;
+    this.#buttons[number]?.stop();
+    const button = cell.querySelector("button") ?? this.#newButton(cell);
+    const command = column.command!.on(row as never);
+    button.textContent = "";
+    button.removeAttribute("aria-label");
+    // What a button follows is its own affair, not that of the row.
+    this.#buttons[number] = untracked(() => new CommandButton(button, command, this.context.listening));
+    button.setAttribute("aria-label", this.context.commandLabel(column, row));
+  }
+
+  #newButton(cell: HTMLElement): HTMLButtonElement {
+    const button = cell.ownerDocument.createElement("button");
+    button.type = "button";
+    button.tabIndex = -1;
+    cell.append(button);
+    return button;
+  }
+
+  /** What of a cell gets the focus. */
+  focusable(column: number): HTMLElement | undefined {
+    const cell = this.cells[column];
+    return cell?.querySelector<HTMLElement>("button, input, select, textarea") ?? cell;
+  }
+
+  /** Has all of it shown again, as after a cell was edited. */
+  forget(): void {
+    this.#row = undefined;
+    this.#marks = "?";
+  }
+
+  #stopButtons(): void {
+    for (const button of this.#buttons) button?.stop();
+    this.#buttons = [];
+  }
+
+  stop(): void {
+    this.#stopButtons();
+    this.element.remove();
+  }
+}

@@ -1,0 +1,54 @@
+import { notices } from "../../command/index.ts";
+import { moved, withHidden, withWidth } from "../../control/index.ts";
+import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
+import { orderAfter, orderOf } from "../../table/index.ts";
+import type { BoundGrid } from "./BoundGrid.ts";
+import type { HeadActions } from "./GridHead.ts";
+
+/** What a person does with the headings of a grid, by keys and by pointer; the status line says what came of it. */
+export class Headings implements HeadActions {
+  constructor(private readonly grid: BoundGrid) {}
+
+  #tell(name: MessageName, facts: MessageFacts): void {
+    notices.sayNow(say(this.grid.view.table.locale, name, facts));
+  }
+
+  press(number: number, more: boolean): void {
+    const { view, stage } = this.grid;
+    const { name, title } = stage.columns[number]!;
+    if (name !== undefined) {
+      const sorted = orderAfter(orderOf(view.orderBy), name, more);
+      view.orderBy = sorted.length === 0 ? undefined : sorted;
+      const way = sorted.find((each) => each.name === name)?.direction;
+      this.#tell(way === undefined ? "notSorted" : way === "ascending" ? "sortedUp" : "sortedDown", { title });
+    }
+    this.grid.goToHeading(number);
+  }
+
+  /** @param done - whether the width is the last one of a movement */
+  widen(number: number, width: number, done: boolean): void {
+    const { stage } = this.grid;
+    const { id, title } = stage.columns[number]!;
+    const layout = withWidth(stage.layout.peek(), id, width);
+    stage.setLayout(layout, done);
+    if (done) this.#tell("columnWidth", { title, count: layout.widths[id]! });
+  }
+
+  reorder(number: number, by: number): void {
+    const { stage } = this.grid;
+    const column = stage.columns[number]!;
+    stage.setLayout(moved(stage.layout.peek(), column.id, by));
+    const place = stage.columns.indexOf(column);
+    this.#tell("columnPlace", { title: column.title, place: String(place + 1) });
+    this.grid.goToHeading(place);
+  }
+
+  hide(number: number): void {
+    const { stage } = this.grid;
+    const { id, title } = stage.columns[number]!;
+    if (stage.columns.length <= 1) return;
+    stage.setLayout(withHidden(stage.layout.peek(), id, true));
+    this.#tell("columnHidden", { title });
+    this.grid.goToHeading(Math.min(number, stage.columns.length - 1));
+  }
+}

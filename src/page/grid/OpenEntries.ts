@@ -1,0 +1,87 @@
+import { notices } from "../../command/index.ts";
+import { type AnyModel, pointerTo, type Problem, say } from "../../model/index.ts";
+import { openRows, TableEntry } from "../../rows/index.ts";
+import { titleOfRow, type View } from "../../table/index.ts";
+
+/**
+ * The rows that are being edited in a grid. One that is left is put into the table; one that is wrong stays open and marked.
+ * A row that is open elsewhere too, as in a details form, has its entry there, and that says what happens when it is left.
+ */
+export class OpenEntries {
+  readonly #own = new Map<number, TableEntry>();
+
+  constructor(private readonly view: View) {}
+
+  /** The entry over a row, as others have it or made now. */
+  over(slot: number): TableEntry {
+    const there = this.at(slot);
+    if (there !== undefined) return there;
+    const entry: TableEntry = new TableEntry<AnyModel>(this.view.table, slot, {});
+    this.#own.set(slot, entry);
+    return entry;
+  }
+
+  /** The entry that is open over a row; followed. */
+  at(slot: number): TableEntry | undefined {
+    return openRows(this.view.table).at(slot);
+  }
+
+  /** What is wrong with a cell, in words. */
+  wrongAt(slot: number, name: string | undefined, pasted: ReadonlyMap<string, Problem> | undefined): string {
+    if (name === undefined) return "";
+    const { table } = this.view;
+    const row = table.rowAt(slot);
+    const own = this.at(slot)?.core.field(name).visibleProblems ?? (row === undefined ? [] : table.problemsOf(row));
+    const problems = [pasted?.get(name), ...own.filter(({ pointer }) => pointer === pointerTo(name))];
+    return problems.flatMap((problem) => problem?.message ?? []).join("\n");
+  }
+
+  /** Puts what was changed in a row into the table, and says where the row went, or why it is not there. */
+  commit(slot: number, own = true): void {
+    const entry = own ? this.#own.get(slot) : this.at(slot);
+    if (entry === undefined) return;
+    const { table } = this.view;
+    const { key } = entry;
+    if (key === undefined) return this.#close(slot);
+    const before = this.view.placeOf(key);
+    const wasChanged = entry.changed;
+    const done = entry.commit();
+    if ("then" in done) {
+      void done.then((result) => result.ok && this.#close(slot));
+      return;
+    }
+    const title = titleOfRow(table, slot);
+    if (!done.ok) {
+      const { message } = done.problems[0]!;
+      notices.sayNow(say(table.locale, "rowNotSaved", { title, reason: message }), "error");
+      return;
+    }
+    this.#close(slot);
+    if (wasChanged) this.#sayWhere(before, slot, title);
+  }
+
+  #sayWhere(before: number, slot: number, title: string): void {
+    const { table } = this.view;
+    const after = this.view.placeOf(table.keyAt(slot));
+    if (after === before || before < 0) return;
+    const place = new Intl.NumberFormat(table.locale).format(after + 1);
+    notices.sayNow(
+      after < 0 ? say(table.locale, "rowLeft", { title }) : say(table.locale, "rowWent", { title, place }),
+    );
+  }
+
+  #close(slot: number): void {
+    this.#own.get(slot)?.stop();
+    this.#own.delete(slot);
+  }
+
+  /** Commits all that can be, as when the grid is left. */
+  commitAll(): void {
+    for (const slot of [...this.#own.keys()]) this.commit(slot);
+  }
+
+  stop(): void {
+    for (const entry of this.#own.values()) entry.stop();
+    this.#own.clear();
+  }
+}

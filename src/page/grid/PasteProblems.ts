@@ -1,0 +1,71 @@
+import { Value } from "../../engine/index.ts";
+import type { Problem } from "../../model/index.ts";
+import type { CellProblem } from "../../rows/index.ts";
+
+/** So many are listed; how many there are is said in any case. */
+const LISTED = 20;
+
+/** What was wrong with what was pasted last: a list that leads to the cells, and marks at them. */
+export class PasteProblems {
+  readonly #element: HTMLElement;
+  readonly #marks = new Value<ReadonlyMap<number, ReadonlyMap<string, Problem>>>(new Map());
+
+  constructor(
+    window: HTMLElement,
+    private readonly goTo: (problem: CellProblem) => void,
+  ) {
+    this.#element = window.ownerDocument.createElement("div");
+    this.#element.role = "alert";
+    this.#element.hidden = true;
+    window.after(this.#element);
+  }
+
+  /** The marks at one row, by field; followed. */
+  at(slot: number): ReadonlyMap<string, Problem> | undefined {
+    return this.#marks.read().get(slot);
+  }
+
+  /** @param inWords - a problem as it is listed; @param slotOf - the place in the table of a row of the view */
+  show(
+    problems: readonly CellProblem[],
+    heading: string,
+    inWords: (problem: CellProblem) => string,
+    slotOf: (row: number) => number | undefined,
+  ): void {
+    const { ownerDocument } = this.#element;
+    const marks = new Map<number, Map<string, Problem>>();
+    for (const problem of problems) {
+      const slot = slotOf(problem.row);
+      if (slot === undefined || problem.name === "") continue;
+      const own = marks.get(slot) ?? new Map<string, Problem>();
+      marks.set(slot, own.set(problem.name, problem));
+    }
+    this.#marks.write(marks);
+    const title = ownerDocument.createElement("p");
+    title.textContent = heading;
+    const list = ownerDocument.createElement("ul");
+    for (const problem of problems.slice(0, LISTED)) {
+      const item = ownerDocument.createElement("li");
+      const button = ownerDocument.createElement("button");
+      button.type = "button";
+      button.textContent = inWords(problem);
+      button.addEventListener("click", () => this.goTo(problem));
+      item.append(button);
+      list.append(item);
+    }
+    if (problems.length > LISTED) list.append(Object.assign(ownerDocument.createElement("li"), { textContent: "…" }));
+    this.#element.replaceChildren(title, list);
+    this.#element.hidden = false;
+  }
+
+  clear(): void {
+    if (this.#element.hidden) return;
+    this.#element.replaceChildren();
+    this.#element.hidden = true;
+    this.#marks.write(new Map());
+  }
+
+  stop(): void {
+    this.#element.remove();
+  }
+}

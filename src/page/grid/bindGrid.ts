@@ -1,0 +1,121 @@
+import { IronwoodError, unknownName } from "../../errors/index.ts";
+import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts";
+import type { AnyModel, KeyOf } from "../../model/index.ts";
+import { Table, type View, view } from "../../table/index.ts";
+import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
+import { placeOf } from "../dom.ts";
+import { Listening } from "../listening.ts";
+import { BoundGrid } from "./BoundGrid.ts";
+import { columnsFrom, type GridColumn } from "./gridColumns.ts";
+
+/** Options of {@link bindGrid}. */
+export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOptions, "strict"> {
+  /** What is shown, in order: names of fields, or columns with their options. Default: the headings that the page has with `data-name`, else all fields. */
+  readonly columns?: readonly GridColumn<M>[] | undefined;
+  /** Whether cells are edited in place, and when they are in the table: when their row is left, or each at once. Default: `none`. */
+  readonly edit?: "row" | "cell" | "none" | undefined;
+  /** Fields whose sums stand below. */
+  readonly totals?: readonly string[] | undefined;
+  /** So many columns stay where they are when the others are scrolled sideways. Default: 0. */
+  readonly frozen?: number | undefined;
+  /** Whether people may only look now, or why; followed. */
+  readonly readOnly?: (() => boolean | string) | undefined;
+  /** What is said where there are no rows. */
+  readonly empty?: string | undefined;
+  /** Whether rows are being loaded, or what to say meanwhile; followed. */
+  readonly loading?: (() => boolean | string) | undefined;
+  /** Why rows are not there; `undefined` where all went well; followed. */
+  readonly failed?: (() => string | undefined) | undefined;
+  /** A name under which this browser keeps widths, order and what is hidden. Default: they last as long as the page. */
+  readonly keepLayout?: string | undefined;
+}
+
+/** A bound grid. */
+export interface GridBinding<M extends AnyModel = AnyModel> extends Binding {
+  /** Widths, order and what is hidden; followed. Columns of commands are called `command 1`, `command 2`. */
+  layout: Partial<GridLayout>;
+  /** Hides a column, or shows it again. @throws `unknownField` with the nearest name */
+  hide(name: string, hide?: boolean): void;
+  /** Puts the focus on a row, and on a column of it. */
+  goTo(key: KeyOf<M>, name?: string): void;
+}
+
+/**
+ * Makes a grid of a plain `<table>`: the rows of a view, edited in place by the same controls and checks as forms, worked by
+ * keys as the grid pattern of ARIA has it. It scrolls in the element that the table stands alone in, or in one that is made
+ * round it; only the rows that can be seen are in the page.
+ *
+ * @throws `unknownField` with the nearest name; `wrongOption`, `wrongType` for a column that can't be
+ * @example
+ * bindGrid(document.querySelector("#stock")!, view(stock, { orderBy: "species" }), {
+ *   edit: "row",
+ *   columns: ["species", { name: "height", width: "8rem" }, { command: moveToOrder }],
+ *   totals: ["count"],
+ * });
+ */
+export function bindGrid<M extends AnyModel>(
+  table: HTMLTableElement,
+  rows: View<M> | Table<M>,
+  options: GridOptions<M> = {},
+): GridBinding<M> {
+  if (!((table as unknown) instanceof HTMLTableElement) || !table.isConnected)
+    throw new IronwoodError("wrongOption", "bindGrid was given something other than a table of the page", {
+      received: table,
+      expected: "a <table> that is in the document",
+    });
+  const where = placeOf(table);
+  const shown = (rows instanceof Table ? view(rows) : rows) as unknown as View;
+  const { model } = shown.table;
+  const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
+  const columns = columnsFrom(given, model, where);
+  const { totals = [], frozen = 0, edit = "none" } = options;
+  for (const name of totals)
+    if (!model.names.includes(name))
+      throw unknownName("unknownField", "The field", name, model.names, `totals of ${where}`);
+  const listening = new Listening(table);
+  const grid = new BoundGrid(
+    table,
+    shown,
+    {
+      columns,
+      edit,
+      totals,
+      frozen,
+      keepLayout: options.keepLayout,
+      empty: options.empty,
+      loading: options.loading ?? (() => false),
+      failed: options.failed ?? (() => undefined),
+      readOnly: options.readOnly ?? (() => false),
+    },
+    listening,
+  );
+  const undoing = new Undoing();
+  undoing.add(() => listening.stop());
+  undoing.keep({ stop: () => grid.stop(), [Symbol.dispose]: () => grid.stop() });
+  const { stage } = grid;
+  const ids = columns.map(({ id }) => id);
+  return {
+    ...bindingOf(undoing, [], options.signal),
+    get layout() {
+      return stage.layout.read();
+    },
+    set layout(layout: Partial<GridLayout>) {
+      stage.setLayout(layoutFrom(ids, layout));
+    },
+    hide(name, hide = true) {
+      if (!ids.includes(name)) throw unknownName("unknownField", "The column", name, ids, where);
+      stage.setLayout(withHidden(stage.layout.peek(), name, hide));
+    },
+    goTo: (key, name) => grid.goTo(key, name),
+  };
+}
+
+/** The columns that the page itself names in its headings. */
+function columnsOf(table: HTMLTableElement): readonly GridColumn[] | undefined {
+  const headings = [...table.querySelectorAll<HTMLElement>("thead th[data-name]")];
+  if (headings.length === 0) return undefined;
+  return headings.map((heading) => ({
+    name: heading.dataset["name"]!,
+    title: heading.textContent.trim() || undefined,
+  }));
+}

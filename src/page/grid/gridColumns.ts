@@ -1,0 +1,131 @@
+import { IronwoodError, unknownName } from "../../errors/index.ts";
+import { RowCommand } from "../../command/index.ts";
+import type { AnyKind, AnyModel } from "../../model/index.ts";
+
+/** A column that shows a field. */
+export interface FieldColumn {
+  /** The name of the field; nested ones with dots. */
+  readonly name: string;
+  /** What stands over it; default: the model's title. */
+  readonly title?: string | undefined;
+  /** A CSS length, as wide as what is in it (`fit-content`, the default), or what is left (`stretch`). */
+  readonly width?: string | undefined;
+  /** Default: numbers at the end, everything else at the start. */
+  readonly align?: "start" | "end" | "center" | undefined;
+  /** Whether people may not change it here. */
+  readonly readOnly?: boolean | undefined;
+}
+
+/** A column with a button for each row, whose command is given that row. */
+export interface CommandColumn {
+  readonly command: unknown;
+  readonly title?: string | undefined;
+  readonly width?: string | undefined;
+}
+
+export type GridColumn<M extends AnyModel = AnyModel> =
+  string | FieldColumn | (Omit<CommandColumn, "command"> & { readonly command: RowCommand<M> });
+
+/** A column as the grid works with it. */
+export interface Column {
+  /** What it is called in a layout: the name of its field, or `command 1`, `command 2`. */
+  readonly id: string;
+  readonly name: string | undefined;
+  readonly kind: AnyKind | undefined;
+  readonly command: RowCommand | undefined;
+  readonly title: string;
+  readonly width: string;
+  readonly align: "start" | "end" | "center";
+  /** Whether it is only looked at, whatever the row. */
+  readonly fixed: boolean;
+}
+
+const atEnd = new Set(["integer", "number", "decimal"]);
+
+/** @throws `unknownField` with the nearest name; `wrongType` for a command that acts on no row, or on another model's */
+export function columnsFrom(
+  given: readonly GridColumn[] | undefined,
+  model: AnyModel,
+  where: string,
+): readonly Column[] {
+  const list = given ?? model.names.filter((name) => model.kindOf(name)?.options.writeOnly !== true);
+  let commands = 0;
+  const seen = new Set<string>();
+  return list.map((each) => {
+    if (typeof each === "object" && "command" in each)
+      return commandColumn(each, model, `command ${++commands}`, where);
+    const {
+      name,
+      title,
+      width = "fit-content",
+      align,
+      readOnly = false,
+    } = typeof each === "string" ? { name: each } : each;
+    if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, where);
+    if (seen.has(name))
+      throw new IronwoodError("wrongOption", `The field "${name}" was given two columns`, {
+        where,
+        expected: "one column for each field",
+      });
+    seen.add(name);
+    const kind = model.kindOf(name);
+    const numeric = kind === undefined ? model.isCalculated(name) : atEnd.has(kind.kind);
+    const fixed =
+      readOnly ||
+      model.isCalculated(name) ||
+      kind === undefined ||
+      untyped.has(kind.kind) ||
+      kind.options.readOnly === true;
+    checkWidth(width, where);
+    return {
+      id: name,
+      name,
+      kind,
+      command: undefined,
+      title: title ?? model.titleOf(name),
+      width,
+      align: align ?? (numeric ? "end" : "start"),
+      fixed,
+    };
+  });
+}
+
+/** What has no text to be typed. */
+const untyped = new Set(["file", "group", "rows"]);
+
+function commandColumn(
+  { command, title, width = "fit-content" }: CommandColumn,
+  model: AnyModel,
+  id: string,
+  where: string,
+): Column {
+  if (!(command instanceof RowCommand) || command.model !== model)
+    throw new IronwoodError(
+      "wrongType",
+      `The column "${id}" was given a command that does not act on rows of this model`,
+      {
+        where,
+        received: command,
+        expected: `command(model, …) with the model of the rows${model.title === undefined ? "" : `, "${model.title}"`}`,
+      },
+    );
+  checkWidth(width, where);
+  return {
+    id,
+    name: undefined,
+    kind: undefined,
+    command,
+    title: title ?? command.title,
+    width,
+    align: "start",
+    fixed: true,
+  };
+}
+
+function checkWidth(width: string, where: string): void {
+  if (width === "stretch" || width === "fit-content" || CSS.supports("width", width)) return;
+  throw new IronwoodError("wrongOption", `The width of a column can't be "${width}"`, {
+    where,
+    expected: 'a CSS length such as "8rem", "fit-content" or "stretch"',
+  });
+}

@@ -1,0 +1,43 @@
+/**
+ * What a grid can't do without, at no specificity, so that any rule of the page's own comes before it. It is a sheet that is
+ * made, not written into the page: a strict Content-Security-Policy allows it.
+ */
+const rules = `
+:where([data-grid]) { overflow: auto; position: relative; max-block-size: 70vh; }
+:where([data-grid] > table) { table-layout: fixed; border-collapse: separate; border-spacing: 0; min-inline-size: 100%; }
+:where([data-grid] > table > * > tr > :is(th, td)) { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; text-align: start; position: relative; }
+:where([data-grid] > table > * > tr > [data-align="end"]) { text-align: end; }
+:where([data-grid] > table > * > tr > [data-align="center"]) { text-align: center; }
+:where([data-grid] > table > thead > tr > *) { position: sticky; inset-block-start: 0; z-index: 2; background: Canvas; }
+:where([data-grid] > table > tfoot > tr > *) { position: sticky; inset-block-end: 0; z-index: 2; background: Canvas; }
+:where([data-grid] > table > * > tr > [data-frozen]) { position: sticky; z-index: 1; background: Canvas; }
+:where([data-grid] > table > :is(thead, tfoot) > tr > [data-frozen]) { z-index: 3; }
+:where([data-grid] > table > tbody > tr[data-space] > td) { padding: 0; border: 0; }
+:where([data-grid] > table > tbody > tr > td[data-editing]) { padding: 0; overflow: visible; z-index: 1; }
+:where([data-grid] td[data-editing] > :is(input, select, textarea)) { box-sizing: border-box; inline-size: 100%; block-size: 100%; min-block-size: 0; resize: none; }
+:where([data-grid] [data-grip]) { position: absolute; inset-block: 0; inset-inline-end: 0; inline-size: 0.5rem; cursor: col-resize; touch-action: none; }
+:where([data-grid] th[data-mark] > span) { position: absolute; inline-size: 1px; block-size: 1px; overflow: hidden; clip-path: inset(50%); }
+:where([data-grid] th[data-sortable]) { cursor: pointer; user-select: none; }
+:where([data-cell-message]) { position: absolute; z-index: 4; inset-block-start: 0; inset-inline-start: 0; max-inline-size: 24rem; }
+@media print { :where([data-grid]) { overflow: visible; max-block-size: none; } }
+`;
+
+let sheet: CSSStyleSheet | undefined;
+const users = new WeakMap<Document | ShadowRoot, number>();
+
+/** Has the styles there as long as a grid of a document needs them. @returns what takes them away again */
+export function gridStyles(root: Document | ShadowRoot): () => void {
+  if (sheet === undefined) {
+    sheet = new CSSStyleSheet();
+    sheet.replaceSync(rules);
+  }
+  const own = sheet;
+  const before = users.get(root) ?? 0;
+  if (before === 0) root.adoptedStyleSheets = [own, ...root.adoptedStyleSheets];
+  users.set(root, before + 1);
+  return () => {
+    const left = users.get(root)! - 1;
+    users.set(root, left);
+    if (left === 0) root.adoptedStyleSheets = root.adoptedStyleSheets.filter((each) => each !== own);
+  };
+}
