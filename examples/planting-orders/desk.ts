@@ -1,0 +1,134 @@
+/** What the planner's desk knows and does: tables that all windows share, moves that are guarded, commands. No page. */
+import {
+  command,
+  integer,
+  model,
+  moveRows,
+  newEntry,
+  newHistory,
+  redoCommand,
+  table,
+  undoCommand,
+  view,
+} from "ironwood";
+import { shareTable } from "ironwood/browser";
+import { plant, plants } from "../stock-book/plants.ts";
+import { allotted, order, orders as planned } from "./orders.ts";
+
+const locale = "en-GB";
+const history = newHistory();
+export const stock = table(plant, [], { locale, history });
+export const orders = table(order, [], { locale, history });
+export const lines = table(allotted, [], { locale, history, references: { order: orders } });
+
+export const orderList = view(orders, { orderBy: "number" });
+export const inStock = view(stock, {
+  where: (row) => row.condition !== 3 && row.price !== undefined,
+  orderBy: "species",
+  searchIn: ["species", "tag"],
+});
+export const ofOrder = view(lines, { where: (line) => line.order === orderList.currentKey, orderBy: "species" });
+
+/** Takes what another window has, or begins with the data that comes with the page. */
+export async function begin(): Promise<void> {
+  const shared = [shareTable(orders, "orders"), shareTable(stock, "stock of orders"), shareTable(lines, "lines")];
+  const there = await Promise.all(shared.map(({ ready }) => ready));
+  if (!there.some(Boolean)) {
+    orders.load(planned);
+    stock.load([...plants(240, 11)]);
+  }
+  orderList.currentKey = orderList.keys(0, 1)[0];
+}
+
+const money = new Intl.NumberFormat(locale, { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+const kilograms = new Intl.NumberFormat(locale, { maximumFractionDigits: 0, style: "unit", unit: "kilogram" });
+export const cost = (): number => ofOrder.total("cost");
+export const weight = (): number => ofOrder.total("weight");
+export const costInWords = (): string => `${money.format(cost())} of ${money.format(orderList.current?.budget ?? 0)}`;
+export const weightInWords = (): string =>
+  `${kilograms.format(weight())} of ${kilograms.format(orderList.current?.lorry ?? 0)}`;
+
+/** Whether what is allotted now may be: the budget, and what the lorry takes. */
+function guarded(): true | string {
+  const current = orderList.current;
+  if (current === undefined) return "Choose an order first.";
+  if (cost() > current.budget)
+    return `That would cost ${money.format(cost())}, and the budget is ${money.format(current.budget)}.`;
+  if (weight() > current.lorry)
+    return `That would weigh ${kilograms.format(weight())}, and the lorry takes ${kilograms.format(current.lorry)}.`;
+  return true;
+}
+
+const amountModel = model({
+  amount: integer({ title: "How many of each", minimum: 1, saved: false, placeholder: "all" }),
+});
+export const moving = newEntry(amountModel, { locale });
+
+const chosen = (from: {
+  readonly selectedKeys: readonly unknown[];
+  readonly currentKey: unknown;
+}): readonly unknown[] =>
+  from.selectedKeys.length > 0 ? from.selectedKeys : from.currentKey === undefined ? [] : [from.currentKey];
+
+function allot(keys: readonly string[]): string {
+  const current = orderList.currentKey;
+  if (current === undefined) throw new Error("Choose an order first.");
+  const { amount } = moving.values;
+  const result = moveRows(stock, lines, keys, {
+    as: ({ tag, species, height, count, price }) => ({ order: current, tag, species, height, count, price }),
+    quantity: "count",
+    amount: amount === undefined ? undefined : (row) => Math.min(amount, row.count),
+    join: ["order", "tag"],
+    allowed: guarded,
+  });
+  if (!result.ok) throw new Error(result.problems.map(({ message }) => message).join(" "));
+  return `${result.rows} of the stock go to ${orderList.current?.site ?? ""}.`;
+}
+
+export const allotChosen = command({
+  title: "Allot to the order",
+  allowed: () => chosen(inStock).length > 0 || "Choose plants of the stock first.",
+  run: () => allot(chosen(inStock) as string[]),
+});
+export const allotOne = command(plant, { title: "Allot", run: ({ row }) => allot([row.tag]) });
+
+/** Back into the stock: joined to the plant that is still there, or as the plant that it was. */
+function takeBack(keys: readonly (readonly [number, string])[]): string {
+  const { amount } = moving.values;
+  const gone = new Map([...plants(240, 11)].map((row) => [row.tag, row]));
+  const result = moveRows(lines, stock, keys as never, {
+    as: ({ tag, count }) => ({ ...gone.get(tag), tag, count }),
+    quantity: "count",
+    amount: amount === undefined ? undefined : (row) => Math.min(amount, row.count),
+    join: ["tag"],
+  });
+  if (!result.ok) throw new Error(result.problems.map(({ message }) => message).join(" "));
+  return `${result.rows} are in stock again.`;
+}
+export const takeBackChosen = command({
+  title: "Back into stock",
+  allowed: () => chosen(ofOrder).length > 0 || "Choose plants of the order first.",
+  run: () => takeBack(chosen(ofOrder) as (readonly [number, string])[]),
+});
+
+export const undo = undoCommand({ history, locale });
+export const redo = redoCommand({ history, locale });
+
+export const newOrder = command({
+  title: "New",
+  run: () => {
+    const number = Math.max(0, ...[...orders].map((each) => each.number)) + 1;
+    orders.insert({ number, site: "A new site", budget: 1000, lorry: 400 });
+    orderList.currentKey = number;
+    return `Order ${number} was begun.`;
+  },
+});
+export const removeOrder = command({
+  title: "Remove",
+  allowed: () => orderList.currentKey !== undefined || "Choose an order first.",
+  run: () => {
+    const result = orders.delete(orderList.currentKey!);
+    if (!result.ok) throw new Error("There are plants in this order: take them back first.");
+    return `Order ${result.row.number} was removed.`;
+  },
+});
