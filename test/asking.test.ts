@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from "@jest/globals";
 import { platform } from "../src/engine/index.ts";
-import { editEntry, newEntry } from "../src/entry/index.ts";
+import { newEntry } from "../src/entry/index.ts";
+import { editEntry } from "../src/rows/index.ts";
 import { command, notices } from "../src/command/index.ts";
 import { pressSave } from "../src/control/index.ts";
 import { german } from "../src/messages/de/index.ts";

@@ -10,7 +10,7 @@ const pressed = (key: string, held: Partial<Record<"altKey" | "ctrlKey" | "metaK
   shiftKey: false,
   ...held,
 });
-const saying = (text: string, severity = "information") => ({ text, severity });
+const saying = (text: string, atOnce = false) => ({ text, atOnce });
 
 describe("what the status line shows", () => {
   const [first, second, third, fourth] = ["Saved.", "Counted.", "Printed.", "Moved."].map((text) => saying(text)) as [
@@ -30,7 +30,7 @@ describe("what the status line shows", () => {
   test("a long text is left for longer, an error comes at once, and what was cleared waits for nobody", () => {
     const long = saying("x".repeat(100));
     expect(nextNotice([long, second], second, long, 4_000).after).toBe(1_000);
-    const wrong = saying("The disk is full.", "error");
+    const wrong = saying("The disk is full.", true);
     expect(nextNotice([first, second, wrong], wrong, first, 0).notice).toBe(wrong);
     expect(nextNotice([first, second], second, undefined, 0).notice).toBe(second);
     expect(nextNotice([second, third], third, first, 0).notice).toBe(third);

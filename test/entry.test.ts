@@ -1,6 +1,7 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import { follow, platform, transaction } from "../src/engine/index.ts";
-import { editEntry, newEntry } from "../src/entry/index.ts";
+import { newEntry } from "../src/entry/index.ts";
+import { editEntry } from "../src/rows/index.ts";
 import { boolean, integer, model, number, oneOf, someOf, text } from "../src/model/index.ts";
 
 const treeCard = model(

@@ -1,7 +1,8 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import { because, follow, newHistory, platform, transaction } from "../src/engine/index.ts";
 import type { Field } from "../src/entry/index.ts";
-import { type AnyEntry, editEntry, newEntry } from "../src/entry/index.ts";
+import { type AnyEntry, newEntry } from "../src/entry/index.ts";
+import { editEntry } from "../src/rows/index.ts";
 import { command, notices, pressUndo, redoCommand, undoCommand } from "../src/command/index.ts";
 import { boolean, integer, model, number, oneOf, text } from "../src/model/index.ts";
 import { seeded } from "./seeded.ts";

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
-import { editEntry, newEntry } from "../src/entry/index.ts";
+import { newEntry } from "../src/entry/index.ts";
+import { editEntry } from "../src/rows/index.ts";
 import { follow } from "../src/engine/index.ts";
 import {
   boolean,

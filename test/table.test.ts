@@ -285,9 +285,9 @@ describe("a view", () => {
     const stock = table(plant, [row("A", { bed: 1 })], { locale: "en" });
     const desk = newEntry(model({ least: number({ default: 10, saved: false }) }));
     const some = view(stock, { where: (p) => p.bed === 7 && (p.height ?? 0) >= (desk.values.least ?? 0) });
-    expect(some.size).toBe(0);
+    expect(some.length).toBe(0);
     stock.insert({ tag: "B", bed: 7, height: 5 });
-    expect(some.size).toBe(0);
+    expect(some.length).toBe(0);
     desk.values.least = 5;
     expect(tags(some)).toEqual(["B"]);
   });
@@ -301,7 +301,7 @@ describe("a view", () => {
     stock.update("A", { notes: "près" });
     expect(tags(found)).toEqual(["A", "Ä-9"]);
     found.search = " ";
-    expect(found.size).toBe(6);
+    expect(found.length).toBe(6);
     expect(tags(view(stock, { search: "a", searchIn: ["tag"] }))).toEqual(["A", "Ä-9"]);
     expect(() => view(stock, { searchIn: ["tga"] })).toThrow(/"tga".*tag/s);
   });
@@ -342,7 +342,7 @@ describe("a view", () => {
     const stock = table(plant, rows, { locale: "en" });
     const sorted = view(stock, { orderBy: "height desc" });
     const during: string[] = [];
-    expect(sorted.size).toBe(5);
+    expect(sorted.length).toBe(5);
     expect(() =>
       transaction(() => {
         stock.update("B", { height: 99 });
@@ -366,7 +366,7 @@ describe("a view", () => {
     });
     broken.currentKey = "C";
     stock.update("B", { notes: "broken" });
-    expect(() => broken.size).toThrow("the condition is broken");
+    expect(() => broken.length).toThrow("the condition is broken");
     stock.update("B", { notes: "" });
     expect(tags(broken)).toEqual(["A", "B", "C", "D", "E"]);
     expect(() =>
@@ -564,7 +564,7 @@ test("10,000 random sequences on a table and views of it agree with plain arrays
       const places = byNumber
         .rows()
         .every((each, place) => byNumber.placeOf(each.key) === place && byNumber.at(place) === each);
-      if (JSON.stringify(held) !== JSON.stringify(wanted) || !places || byText.size !== wanted.byText.length)
+      if (JSON.stringify(held) !== JSON.stringify(wanted) || !places || byText.length !== wanted.byText.length)
         throw new Error(
           `Seed ${random.seed}, sequence ${sequence}, step ${step}: ${JSON.stringify({ held, wanted, places })}`,
         );

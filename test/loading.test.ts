@@ -1,0 +1,163 @@
+import { describe, expect, test } from "@jest/globals";
+import {
+  boolean,
+  date,
+  integer,
+  model,
+  newHistory,
+  number,
+  oneOf,
+  type RowOf,
+  table,
+  text,
+  view,
+} from "../src/index.ts";
+import { type LoadOptions, loadRows, type TextSource } from "../src/store/index.ts";
+import { seeded } from "./seeded.ts";
+
+const plant = model(
+  {
+    tag: text({ title: "Tag", required: true }),
+    species: oneOf(["Acer campestre", "Tilia cordata"], { title: "Species" }),
+    height: number({ title: "Height", minimum: 0 }),
+    sold: boolean({ title: "Sold" }),
+    sown: date({ title: "Sown on" }),
+    notes: text({ title: "Notes" }),
+    rows: integer({ title: "Rows" }),
+    double: number({ title: "Double" }),
+  },
+  { title: "Plant", key: "tag" },
+).calculated({ double: (p) => (p.height ?? 0) * 2 });
+type Plant = RowOf<typeof plant>;
+
+const load = async (source: TextSource, options: LoadOptions = {}, into = table(plant, [], { locale: "en" })) => {
+  const loaded = await loadRows(into, source, options);
+  return { stock: into, loaded, tags: [...into].map(({ tag }) => tag).join(" ") };
+};
+const told = (problems: readonly { line: number; column: string; message: string }[]): string[] =>
+  problems.map(({ line, column, message }) => `${line} ${column}: ${message}`);
+
+describe("rows from a file", () => {
+  test("are read by names and titles of columns, in any order and with what CSV has", async () => {
+    const csv =
+      '\uFEFFHeight,tag,"Sown on",notes,Double,Owner\r\n12.5,A,2020-02-29,"two\r\nlines, ""quoted""",25,CB\r\n,B,,,,\r\n';
+    const { stock, loaded } = await load(csv);
+    expect(loaded).toEqual({ ok: true, rows: 2, beyond: 0, problems: [], unused: ["Owner"] });
+    expect(stock.get("A")).toMatchObject({ height: 12.5, sown: "2020-02-29", notes: 'two\r\nlines, "quoted"' });
+    expect([stock.get("B")!.height, stock.get("B")!.sold]).toEqual([undefined, false]);
+  });
+
+  test("in the notation of a language, with semicolons, and columns that are named by hand", async () => {
+    const { stock, loaded } = await load("Nr;Höhe;Sown on\nA;31,5;1.2.2021\nB;1.031,5;\n", {
+      locale: "de",
+      columns: { Nr: "tag", Höhe: "height" },
+    });
+    expect(loaded.problems).toEqual([]);
+    expect([stock.get("A"), stock.get("B")!.height]).toMatchObject([{ height: 31.5, sown: "2021-02-01" }, 1031.5]);
+    await expect(load("Nr\nA", { columns: { Nr: "tga" } })).rejects.toThrow(/"tga".*tag/s);
+    await expect(load("Nr,Owner\nA,CB")).rejects.toThrow(/first line names no field.*tag, species/s);
+    await expect(load("tag\nA", { format: "xml" as never })).rejects.toThrow(/format "xml".*"csv" or "ndjson"/s);
+  });
+
+  test("that are bad are told by line and column and left out, or nothing is loaded; constraints are for later", async () => {
+    const csv = 'tag,height,sold\nA,tall,true\nB,-5,false\n"C\nC",1,perhaps\nB,7,true\nD,1,true,more\nE,2,true';
+    const { stock, loaded, tags } = await load(csv);
+    expect(tags).toBe("B E");
+    expect(told(loaded.problems)).toEqual([
+      "2 height: Height is not a finite number.",
+      "4 sold: Sold is not true or false.",
+      "7 : There are 4 cells in this line, and 3 headings.",
+      "6 tag: B is there already.",
+    ]);
+    expect(stock.problemsOf(stock.get("B")!).map(({ code }) => code)).toEqual(["rangeUnderflow"]);
+    const kept = await load(csv, { onBad: "stop" }, stock);
+    expect([kept.loaded.ok, kept.tags, kept.loaded.problems.length]).toEqual([false, "B E", 3]);
+    const current = view(stock);
+    current.currentKey = "E";
+    const twice = await load("tag\nX\nX", { onBad: "stop" }, stock);
+    expect([twice.loaded.ok, twice.tags, current.currentKey]).toEqual([false, "B E", "E"]);
+    await expect(load("height,teg\n1,A")).rejects.toThrow(/no column for the key "tag".*teg/s);
+  });
+
+  test("again do not double, replace or join, and how many are beyond the limit is told", async () => {
+    const csv = "tag,height\nA,1\nB,2\nC,3\n";
+    const stock = table(plant, [], { locale: "en", history: newHistory() });
+    const sorted = view(stock, { orderBy: "height desc" });
+    await load(csv, {}, stock);
+    sorted.currentKey = "B";
+    expect((await load(csv, {}, stock)).tags).toBe("A B C");
+    expect([sorted.currentKey, [...sorted].map(({ tag }) => tag).join("")]).toEqual([undefined, "CBA"]);
+    stock.update("A", { height: 9 });
+    stock.update("C", { notes: "by the wall" });
+    const merged = await load("tag,height\nC,4\nD,5\n", { into: "merge" }, stock);
+    expect([merged.tags, stock.get("A")!.height, stock.get("C")]).toMatchObject([
+      "A B C D",
+      9,
+      { height: 4, notes: "by the wall" },
+    ]);
+    await load(
+      '{"tag":"C","sold":true}\n{"tag":"C","height":null,"rows":2}',
+      { format: "ndjson", into: "merge" },
+      stock,
+    );
+    expect(stock.get("C")).toMatchObject({ height: undefined, sold: true, rows: 2, notes: "by the wall" });
+    const full = await load(
+      "tag\nX\nY\n",
+      { into: "merge" },
+      table(plant, [{ tag: "A" } as Plant], { maxItems: 2, locale: "en" }),
+    );
+    expect([full.tags, full.loaded.beyond]).toEqual(["A X", 1]);
+    const few = await load(csv, { maxItems: 2 }, stock);
+    expect([few.loaded.rows, few.loaded.beyond, few.tags]).toEqual([2, 1, "A B"]);
+    const small = await load(csv, {}, table(plant, [], { maxItems: 1, locale: "en" }));
+    expect([small.loaded.rows, small.loaded.beyond, small.loaded.problems]).toEqual([1, 2, []]);
+  });
+
+  test("of NDJSON", async () => {
+    const { tags, loaded } = await load('{"tag":"A","height":1}\n\n{"tag":"B","hight":1}\n{"tag":\r\n{"tag":"C"}', {
+      format: "ndjson",
+    });
+    expect(tags).toBe("A C");
+    expect(told(loaded.problems)).toEqual(['3 hight: There is no field "hight".', "4 : This line can’t be read."]);
+  });
+
+  test("come in pieces of any size, and bytes, with the same result; progress goes up; it can be aborted, and nothing is loaded", async () => {
+    const random = seeded(11);
+    console.info(`seed ${random.seed}: 3,000 rows in pieces`);
+    const lines = Array.from({ length: 3000 }, (_, place) => `T${place},"ä ""${place}"",\n€",${place / 4}`);
+    const csv = `tag,notes,height\n${lines.join("\n")}\n`;
+    const whole = (await load(csv)).stock;
+    const bytes = new TextEncoder().encode(csv);
+    async function* cut(): AsyncGenerator<Uint8Array> {
+      for (let from = 0; from < bytes.length;) {
+        const to = from + 1 + random.below(9000);
+        yield bytes.slice(from, to);
+        from = to;
+        await new Promise((go) => setTimeout(go, 8));
+      }
+    }
+    const seen: number[] = [];
+    const inPieces = await load(cut(), { size: bytes.length, progress: (done) => seen.push(done!) });
+    expect([...inPieces.stock]).toEqual([...whole]);
+    expect([whole.size, seen.length > 0, seen.toSorted((a, b) => a - b)]).toEqual([3000, true, seen]);
+    const controller = new AbortController();
+    const stock = table(plant, [{ tag: "kept" } as Plant], { locale: "en" });
+    await expect(
+      loadRows(stock, cut(), { signal: controller.signal, progress: () => controller.abort(new Error("enough")) }),
+    ).rejects.toThrow("enough");
+    expect([...stock].map(({ tag }) => tag)).toEqual(["kept"]);
+  });
+
+  test("random bytes are no crash and no hang", async () => {
+    const random = seeded(77);
+    console.info(`seed ${random.seed}: 400 files of random bytes`);
+    for (let round = 0; round < 200; round++) {
+      const bytes = Uint8Array.from({ length: random.below(400) }, () => random.below(256));
+      const head = new TextEncoder().encode(round % 2 === 0 ? "tag,height\n" : "");
+      for (const format of ["csv", "ndjson"] as const)
+        await load([head, bytes], { format }).catch((error: unknown) => {
+          expect((error as Error).message).toMatch(/first line names no field/);
+        });
+    }
+  });
+});
