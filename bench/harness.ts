@@ -15,6 +15,8 @@ export interface Comparison {
 
 /** One side, set up and ready: `run` does the work once, `result` gives what must be the same on both sides. */
 export interface Side {
+  /** What has to be there first, and is not measured. */
+  before?(): void;
   run(): void;
   result(): unknown;
   end?(): void;
@@ -47,6 +49,7 @@ const median = (times: number[]): number => times.toSorted((a, b) => a - b)[time
 
 /** Collects garbage first, so that neither side pays for what the other, or its own set-up, has left behind. */
 function time(side: Side): number {
+  side.before?.();
   (globalThis as { gc?: () => void }).gc?.();
   const start = performance.now();
   side.run();

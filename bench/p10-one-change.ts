@@ -26,7 +26,7 @@ function oneChange(count: number): Measure[] {
     where: (p) => p.height! > 100,
     orderBy: ["species", "height desc"],
   });
-  const size = sorted.size;
+  const size = sorted.length;
   const id = (round: number): number => Math.abs(round * 7919 + 13) % count;
   const change = timed((round) => {
     stock.update(id(round), { height: 200 + (Math.abs(round) % 997) });
@@ -46,7 +46,7 @@ function oneChange(count: number): Measure[] {
     .filter((p) => p.height! > 100)
     .sort((a, b) => collator.compare(a.species, b.species) || b.height! - a.height!);
   const took = performance.now() - start;
-  if (byHand.length < count / 2 || sorted.size < count / 2) throw new Error("P10: the view is not what it should be");
+  if (byHand.length < count / 2 || sorted.length < count / 2) throw new Error("P10: the view is not what it should be");
   const of = count.toLocaleString("en");
   const note = `by hand, sorting and filtering again: ${took.toFixed(0)} ms`;
   const budget = count === 1_000_000 ? 0.2 : undefined;
@@ -74,7 +74,7 @@ function memory(count: number): Measure {
   const { heapUsed, external } = process.memoryUsage();
   const stock = table(plant, rows, { locale: "en" });
   const sorted = view(stock, { orderBy: "height" });
-  if (sorted.size !== count) throw new Error("P11: the view is not whole");
+  if (sorted.length !== count) throw new Error("P11: the view is not whole");
   collect();
   collect();
   const after = process.memoryUsage();

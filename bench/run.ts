@@ -5,15 +5,17 @@ import { compare, type Comparison, type Figure } from "./harness.ts";
 import { p1 } from "./p1-set-calculate-follow.ts";
 import { p2 } from "./p2-many-followers.ts";
 import { p3 } from "./p3-transaction.ts";
+import { growth } from "./growth.ts";
 import { entryRules } from "./entry-rules.ts";
 import { p4 } from "./p4-chain.ts";
 import { tableMeasures } from "./p10-one-change.ts";
 import { p7 } from "./p7-sorted-view.ts";
-import { pageFigures } from "./pages.ts";
+import { p9, p9Measures } from "./p9-search.ts";
+import { pageFigures, pageMeasures } from "./pages.ts";
 import { sizes } from "./sizes.ts";
 import { table } from "./table.ts";
 
-const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...p7];
+const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...p7, ...p9];
 const args = process.argv.slice(2);
 const wanted = args.filter((arg) => !arg.startsWith("-")).map((name) => name.toLowerCase());
 const isWanted = (id: string): boolean =>
@@ -25,10 +27,15 @@ const earlier = (): Results => JSON.parse(readFileSync("bench/results.json", "ut
 
 /** What was measured now in the place of what was measured before; the rest stays. */
 function over(before: Results, now: Results): Results {
-  const put = (part: keyof Results): readonly { readonly id: string }[] =>
-    before[part].map((each) => now[part].find(({ id }) => id === each.id) ?? each);
+  const put = (part: keyof Results): readonly { readonly id: string }[] => [
+    ...before[part].map((each) => now[part].find(({ id }) => id === each.id) ?? each),
+    ...now[part].filter(({ id }) => !before[part].some((each) => each.id === id)),
+  ];
   return { ...now, figures: put("figures"), measures: put("measures"), sizes: put("sizes") };
 }
+
+// It takes a while, and is of no figure that is agreed.
+if (wanted.includes("growth")) growth();
 
 const figures: Figure[] = [];
 for (const comparison of chosen) {
@@ -37,7 +44,12 @@ for (const comparison of chosen) {
 }
 figures.push(...(await pageFigures((id) => isWanted(id))));
 console.log(table(figures));
-const measures = [...(isWanted("Rules") ? entryRules() : []), ...tableMeasures((id) => isWanted(id))];
+const measures = [
+  ...(isWanted("Rules") ? entryRules() : []),
+  ...tableMeasures((id) => isWanted(id)),
+  ...(isWanted("P9") ? p9Measures() : []),
+  ...(await pageMeasures((id) => isWanted(id))),
+];
 for (const { id, work, value, unit, budget, within } of measures)
   console.log(
     `${id}: ${work}: ${value.toFixed(3)} ${unit}` +

@@ -30,6 +30,15 @@ import { model, newEntry, text } from "ironwood";
 console.log(newEntry(model({ tag: text({ required: true }) }), { save: (row) => console.log(row) }));
 `;
 
+const grid = `
+import { integer, model, newEntry, oneOf, table, text, view } from "ironwood";
+import { bindForm, bindGrid } from "ironwood/page";
+const plant = model({ tag: text({ required: true }), species: oneOf(["Acer campestre", "Tilia cordata"]), count: integer() }, { key: "tag" });
+const stock = table(plant, []);
+bindGrid(document.querySelector("table"), view(stock, { orderBy: "species" }), { edit: "row", totals: ["count"] });
+bindForm(document.forms[0], newEntry(plant, { save: (row) => stock.insert(row) }));
+`;
+
 const pages = [
   {
     id: "P15a",
@@ -44,6 +53,7 @@ const pages = [
     budget: undefined,
   },
   { id: "P15b", work: "the Tree card page", entry: (): string => resolve("examples/tree-card/main.ts"), budget: 20 },
+  { id: "P15c", work: "a page with a grid and a combo box", entry: (): string => written(grid), budget: 50 },
 ] as const;
 
 function written(code: string): string {

@@ -3,6 +3,7 @@ import { spawnSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { createJiti } from "jiti";
+import { growthPlot } from "./growthPlot.mjs";
 import { messagesPage } from "./messagesPage.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
@@ -18,6 +19,8 @@ const { english, messageNames, problemCodes } = await load("../src/model/index.t
 const { german } = await load("../src/messages/de/index.ts");
 const { arabic } = await load("../src/messages/ar/index.ts");
 writeFileSync(`${top}docs/messages.md`, messagesPage([english, german, arabic], messageNames, problemCodes));
+
+writeFileSync(`${top}docs/growth.svg`, growthPlot(JSON.parse(readFileSync(`${top}bench/growth.json`, "utf8"))));
 
 /** Puts a text between the two marks of that name in the README. */
 function fill(name, text) {

@@ -4,7 +4,7 @@
 const byCode = {
   valueMissing: ["valueMissing", "choiceMissing", "answerMissing"],
   badInput: ["badNumber", "badInteger", "badDate", "badTime", "badDateTime", "badInstant", "notAChoice"],
-  typeMismatch: ["typeMismatch", "wrongFile"],
+  typeMismatch: ["typeMismatch", "wrongFile", "badLine", "tooManyCells", "noColumn", "noRowFor"],
   patternMismatch: ["patternMismatch"],
   tooLong: ["tooLong"],
   tooShort: ["tooShort"],
@@ -18,10 +18,13 @@ const byCode = {
   notConst: ["notConst"],
   checkFailed: ["checkFailed", "noAnswer"],
   notSaved: ["notSaved"],
+  keyTaken: ["choiceExists"],
+  tableFull: ["tooMany"],
+  inUse: ["inUse"],
 };
 
-/** Codes that nothing gives yet, since there are no tables. */
-const without = ["keyTaken", "tableFull"];
+/** Codes whose words are the builder's: why rows may not be moved. */
+const without = ["notAllowed"];
 
 const facts = {
   title: "Girth",
@@ -54,6 +57,12 @@ const own = {
   valueMissing: { example: "AB-0042" },
   patternMismatch: { example: "AB-0042" },
   typeMismatch: { example: "kb@thornbeck.example" },
+  rowWent: { title: "AB-0042", place: "12" },
+  rowLeft: { title: "AB-0042" },
+  rowChanged: { title: "AB-0042" },
+  rowNotSaved: { title: "AB-0042", reason: "Enter a value." },
+  columnPlace: { place: "2" },
+  tooManyCells: { limit: "2" },
   saved: { title: "AB-0042" },
   savedTo: { title: "AB-0042" },
 };

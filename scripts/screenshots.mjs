@@ -134,9 +134,56 @@ await survey.waitForSelector("[data-name='route.access']:not([hidden])");
 await survey.click("text=Next");
 await survey.waitForSelector("[data-name='route.finish']:not([hidden])");
 await shot(survey, "site-survey-look-over");
-await survey.click("text=Start anew");
-await survey.waitForSelector("dialog");
-await shot(survey, "site-survey-question");
+
+async function openRecords(path, colorScheme = "light") {
+  const page = await context.newPage();
+  page.on("pageerror", (error) => console.error(`${path}: ${error.message}`));
+  await page.emulateMedia({ colorScheme });
+  await page.goto(`${demo.address}/${path}`);
+  await page.waitForSelector("#stock > tbody > tr[aria-rowindex='8']");
+  return page;
+}
+
+const book = await openRecords("stock-book/");
+await book.click("#stock tr[aria-rowindex='4'] [data-mark]");
+await book.click("#stock tr[aria-rowindex='6'] [data-mark]", { modifiers: ["Shift"] });
+await book.click("#stock td:has-text('GA-0007')");
+for (const key of ["ArrowRight", "ArrowRight"]) await book.keyboard.press(key);
+await book.keyboard.type("500");
+await book.keyboard.press("Tab");
+await book.keyboard.press("Escape");
+await book.keyboard.press("ArrowLeft");
+await shot(book, "stock-book-problem");
+
+const million = await openRecords("stock-book/", "dark");
+await million.click("[command='--make-rows']");
+await million.waitForFunction(
+  () => document.querySelector("main > [role=status]").textContent === "1,000,000 rows were made.",
+  undefined,
+  { timeout: 120_000 },
+);
+await million.fill("[name=words]", "quercus reserved");
+await million.waitForFunction(
+  () => document.querySelector("[data-name=shown]").textContent.includes(" of "),
+  undefined,
+  {
+    timeout: 60_000,
+  },
+);
+await million.click("th:has-text('Plants')");
+await million.keyboard.press("Enter");
+await million.click("#stock tr[aria-rowindex='5'] td >> nth=3");
+await million.keyboard.press("F2");
+await shot(million, "stock-book-million-dark");
+
+const orders = await openRecords("planting-orders/");
+await orders.selectOption("#orders", "2");
+await orders.fill("[name=amount]", "4");
+await orders.click("#stock tr[aria-rowindex='2'] [data-mark]");
+await orders.click("#stock tr[aria-rowindex='7'] [data-mark]", { modifiers: ["Shift"] });
+await orders.click("[command='--allot-chosen']");
+await orders.click("#allotted tr[aria-rowindex='3'] td >> nth=1");
+await shot(orders, "planting-orders");
 
 await terminal(
   "fill-entry",

@@ -1,5 +1,6 @@
 import { p5 } from "./p5-bind.ts";
 import { p6 } from "./p6-input.ts";
+import { p12 } from "./p12-grid.ts";
 
 const ROUNDS = 11;
 const WARM_UP = 2;
@@ -35,6 +36,7 @@ function firstDifference(a: string, b: string): string {
 }
 
 Object.assign(globalThis, {
+  p12,
   p5: () =>
     inTurn((name) => {
       const form = p5.newForm();
