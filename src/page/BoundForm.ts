@@ -8,6 +8,7 @@ import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { showOutput } from "./output.ts";
 import { RestingControls } from "./resting.ts";
+import { isInCopy } from "./rows/copies.ts";
 import { type Survey, surveyed } from "./survey.ts";
 import { bindSummary } from "./problems/summary.ts";
 import { followUndoKeys } from "./undoKeys.ts";
@@ -71,8 +72,8 @@ export class BoundForm implements Listener {
   #sort(element: Element, name: string, byName: Map<string, ControlElement[]>): void {
     if (name === "" || !this.#knows(name)) return;
     if (!isControl(element)) {
-      // A table of rows inside the row is bound by `bindGrid`.
-      if (element.localName === "table") return;
+      // Rows inside the row are bound by `bindGrid` and `bindRows`.
+      if (element.localName === "table" || element.querySelector(":scope > template") !== null) return;
       if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
       return;
     }
@@ -251,7 +252,7 @@ export class BoundForm implements Listener {
       if (target instanceof HTMLSelectElement && target.form === this.form && !this.listening.get(target))
         names.add(lastName(target.name));
       for (const node of [...addedNodes, ...removedNodes])
-        if (node instanceof Element) for (const name of namesIn(node)) names.add(name);
+        if (node instanceof Element && !isInCopy(node)) for (const name of namesIn(node)) names.add(name);
     }
     if (names.size > 0) this.#bindAgain(names);
   }

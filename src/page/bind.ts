@@ -20,7 +20,7 @@ import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
 import { bindStatus } from "./status.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
-import { showRows } from "./rows/boundRows.ts";
+import { isInCopy } from "./rows/copies.ts";
 import { Table, type View, view } from "../table/index.ts";
 import { type Survey, surveyed } from "./survey.ts";
 
@@ -146,7 +146,7 @@ function bindOutside(root: Document | Element, { entries, commands }: SortedThin
     const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
     const command = rest.length === 0 ? commands.get(thing) : undefined;
     if (command !== undefined) undoing.keep(showProgress(element, command));
-    if (element.closest("form") !== null) continue;
+    if (element.closest("form") !== null || isInCopy(element)) continue;
     const entry = entries.get(thing);
     const name = rest.join(".");
     if (entry !== undefined && (entry.model as AnyModel).names.includes(name))
@@ -231,24 +231,6 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
 export function bindOutput(element: Element, source: OutputSource, options: BindOptions & OutputOptions = {}): Binding {
   const undoing = new Undoing();
   undoing.keep(showOutput(element, source, options));
-  return bindingOf(undoing, [], options.signal);
-}
-
-/**
- * Shows each row of a view, or of a table, by a copy of the `<template>` in a container: in it, `data-name` names a field of the
- * row. A copy stays with its row, and nothing is moved that is where it should be.
- *
- * @throws `wrongOption` when there is no template with one element; `unknownField` with the nearest name
- * @example bindRows(document.querySelector("#beds")!, view(beds, { orderBy: "code" }));
- */
-export function bindRows<M extends AnyModel>(
-  container: Element,
-  rows: View<M> | Table<M>,
-  options: BindOptions = {},
-): Binding {
-  const undoing = new Undoing();
-  const shown = rows instanceof Table ? view(rows) : rows;
-  undoing.keep(showRows(container, shown as unknown as View));
   return bindingOf(undoing, [], options.signal);
 }
 

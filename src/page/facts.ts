@@ -1,5 +1,6 @@
 import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
 import { placeOf } from "./dom.ts";
+import { isInCopy } from "./rows/copies.ts";
 import type { Survey } from "./survey.ts";
 
 /**
@@ -49,11 +50,21 @@ export function formFacts({ form, elements, names }: Survey): FormFacts {
   };
 }
 
+/** A template of rows as if it were a form of the model. */
+export function templateFacts(
+  container: Element,
+  shown: readonly { readonly element: Element; readonly name: string }[],
+): FormFacts {
+  const facts = new DomFacts(container, container.id);
+  const controls = shown.map(({ element, name }) => new DomFacts(element, name));
+  return Object.assign(facts, { controls });
+}
+
 export function pageFacts(root: ParentNode, forms: readonly Survey[]): PageFacts {
   return {
     forms: forms.map(formFacts),
     outputs: [...root.querySelectorAll("[data-name]")]
-      .filter((element) => element.closest("form") === null)
+      .filter((element) => element.closest("form") === null && !isInCopy(element))
       .map((element) => new DomFacts(element, element.getAttribute("data-name")!)),
     commands: commandButtons(root).map((button) => new DomFacts(button, "")),
   };
@@ -65,6 +76,5 @@ export function formsIn(root: ParentNode): HTMLFormElement[] {
 }
 
 /** Buttons whose command is one of the application's, not the platform's. */
-export const commandButtons = (root: ParentNode): HTMLButtonElement[] => [
-  ...root.querySelectorAll<HTMLButtonElement>('button[command^="--"]'),
-];
+export const commandButtons = (root: ParentNode): HTMLButtonElement[] =>
+  [...root.querySelectorAll<HTMLButtonElement>('button[command^="--"]')].filter((button) => !isInCopy(button));

@@ -7,7 +7,6 @@ export {
   bindOutput,
   bindPage,
   bindRelevant,
-  bindRows,
   type PageThings,
 } from "./bind.ts";
 export type { Binding, BindOptions } from "./binding.ts";
@@ -18,4 +17,5 @@ export { bindGrid, type GridBinding, type GridOptions } from "./grid/bindGrid.ts
 export type { CommandColumn, FieldColumn, GridColumn } from "./grid/gridColumns.ts";
 export type { GridLayout } from "../control/index.ts";
 export { bindDialog, type DialogBinding, type DialogOptions } from "./dialog/bindDialog.ts";
+export { bindRows, type RowsOptions } from "./rows/bindRows.ts";
 export type { ListText } from "./list/boundList.ts";

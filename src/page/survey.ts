@@ -1,6 +1,7 @@
 import type { AnyModel } from "../model/index.ts";
 import { adaptedTags } from "./controls/index.ts";
 import { fullName } from "./dom.ts";
+import { areCopies, isInCopy } from "./rows/copies.ts";
 
 /** Attributes by which the page says something of a control that the model says too, or makes it more than a text field. */
 const saying = [
@@ -45,8 +46,10 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const named = form.querySelectorAll(["[data-name]", adaptedTags()].filter((each) => each !== "").join());
   const nested = form.querySelector("fieldset[name]") !== null;
   // The usual large form: the two lists are the same, and the first is faster to walk.
-  const all = plain.length === form.length && named.length === 0;
-  const elements = all ? listed(plain) : [...new Set<Element>([...form.elements, ...named])];
+  const all = !areCopies() && plain.length === form.length && named.length === 0;
+  const elements = all
+    ? listed(plain)
+    : [...new Set<Element>([...form.elements, ...named])].filter((element) => !isInCopy(element));
   const names = nested
     ? elements.map((element) => fullName(element, form, true))
     : namesOf(elements, model?.names ?? []);
@@ -55,7 +58,7 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   // Not all elements of component libraries are known to the platform as controls of a form.
   if (model !== undefined && !exact && lacksSome(names, model))
     for (const element of form.querySelectorAll("[name]"))
-      if (element.localName.includes("-") && !elements.includes(element)) {
+      if (element.localName.includes("-") && !elements.includes(element) && !isInCopy(element)) {
         elements.push(element);
         names.push(fullName(element, form, nested));
       }

@@ -35,10 +35,15 @@ class Place<M extends AnyModel> {
     this.#slot.write(slot);
   }
 
+  /** Whether it is of the rows that are loaded now, and not of those that were before. */
+  get isOfNow(): boolean {
+    return this.#load === this.table.loads;
+  }
+
   get row(): RowOf<M> | undefined {
     this.table.noteRead();
     const { slot } = this;
-    return slot === undefined || this.#load !== this.table.loads ? undefined : this.table.rowAt(slot);
+    return slot === undefined || !this.isOfNow ? undefined : this.table.rowAt(slot);
   }
 
   put(row: RowOf<M>): Committed {
@@ -93,6 +98,11 @@ export class TableEntry<M extends AnyModel = AnyModel> extends Entry<M> {
   /** The key of its row as of now; `undefined` when there is none. */
   get key(): KeyOf<M> | undefined {
     return this.#place.row === undefined ? undefined : this.table.keyAt(this.#place.slot!);
+  }
+
+  /** Whether its row is of those that are loaded now. After another load its place belongs to another row. */
+  get isOfNow(): boolean {
+    return this.#place.isOfNow;
   }
 
   /** The place of its row in the table: it stays the same when the row gets another key. */

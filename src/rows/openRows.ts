@@ -14,7 +14,8 @@ export class OpenRows<M extends AnyModel = AnyModel> {
   /** The entry over the row at a place; followed. */
   at(slot: number): TableEntry<M> | undefined {
     this.#version.read();
-    return this.#entries.get(slot);
+    const entry = this.#entries.get(slot);
+    return entry?.isOfNow === true ? entry : undefined;
   }
 
   /** How many are open; followed. */
@@ -30,7 +31,7 @@ export class OpenRows<M extends AnyModel = AnyModel> {
 
   /** The first that comes has the place. */
   add(slot: number, entry: TableEntry<M>): void {
-    if (this.#entries.has(slot)) return;
+    if (this.#entries.get(slot)?.isOfNow === true) return;
     this.#entries.set(slot, entry);
     this.#told();
   }

@@ -14,6 +14,8 @@ export interface ControlContext {
   say(name: MessageName, facts?: MessageFacts): string;
   /** What the ids of made elements begin with. */
   readonly prefix: string;
+  /** What names begin with that must differ from those of other rows. */
+  readonly scope?: string | undefined;
 }
 
 /** What the model says about a control and the page does not. */

@@ -3,14 +3,15 @@ import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /** Radio buttons of one name in one form, wherever they stand. */
 export class RadioGroup extends PageControl<HTMLInputElement> {
-  /** What the page called them: in a nested scope they get the full name, or two scopes would make one group. */
+  /** What the page called them: in a nested scope, and in each row, they get the full name, or two scopes would make one group. */
   readonly #names: readonly string[];
 
   constructor(field: Field, elements: readonly HTMLInputElement[], context: ControlContext) {
     super(field, elements, context);
     this.#names = elements.map((element) => element.name);
     const chosen = elements.find((element) => element.checked && !element.defaultChecked);
-    if (field.name.includes(".")) for (const element of elements) element.name = field.name;
+    const { scope = "" } = context;
+    if (scope !== "" || field.name.includes(".")) for (const element of elements) element.name = scope + field.name;
     if (chosen !== undefined) this.#take(chosen);
   }
 

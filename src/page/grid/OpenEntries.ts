@@ -1,7 +1,7 @@
-import { notices } from "../../command/index.ts";
-import { type AnyModel, pointerTo, type Problem, say } from "../../model/index.ts";
+import { type AnyModel, pointerTo, type Problem } from "../../model/index.ts";
 import { openRows, TableEntry } from "../../rows/index.ts";
-import { titleOfRow, type View } from "../../table/index.ts";
+import type { View } from "../../table/index.ts";
+import { commitRow } from "../rows/commitRow.ts";
 
 /**
  * The rows that are being edited in a grid. One that is left is put into the table; one that is wrong stays open and marked.
@@ -17,6 +17,8 @@ export class OpenEntries {
     const there = this.at(slot);
     if (there !== undefined) return there;
     const entry: TableEntry = new TableEntry<AnyModel>(this.view.table, slot, {});
+    // One of the rows before a load may have had the place.
+    this.#own.get(slot)?.stop();
     this.#own.set(slot, entry);
     return entry;
   }
@@ -39,35 +41,7 @@ export class OpenEntries {
   /** Puts what was changed in a row into the table, and says where the row went, or why it is not there. */
   commit(slot: number, own = true): void {
     const entry = own ? this.#own.get(slot) : this.at(slot);
-    if (entry === undefined) return;
-    const { table } = this.view;
-    const { key } = entry;
-    if (key === undefined) return this.#close(slot);
-    const before = this.view.placeOf(key);
-    const wasChanged = entry.changed;
-    const done = entry.commit();
-    if ("then" in done) {
-      void done.then((result) => result.ok && this.#close(slot));
-      return;
-    }
-    const title = titleOfRow(table, slot);
-    if (!done.ok) {
-      const { message } = done.problems[0]!;
-      notices.sayNow(say(table.locale, "rowNotSaved", { title, reason: message }), "error");
-      return;
-    }
-    this.#close(slot);
-    if (wasChanged) this.#sayWhere(before, slot, title);
-  }
-
-  #sayWhere(before: number, slot: number, title: string): void {
-    const { table } = this.view;
-    const after = this.view.placeOf(table.keyAt(slot));
-    if (after === before || before < 0) return;
-    const place = new Intl.NumberFormat(table.locale).format(after + 1);
-    notices.sayNow(
-      after < 0 ? say(table.locale, "rowLeft", { title }) : say(table.locale, "rowWent", { title, place }),
-    );
+    if (entry !== undefined) commitRow(this.view, entry, () => this.#close(slot));
   }
 
   #close(slot: number): void {

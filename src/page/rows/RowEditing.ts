@@ -1,0 +1,148 @@
+import type { RowCommand } from "../../command/index.ts";
+import { follow, mirror, type Stoppable } from "../../engine/index.ts";
+import { CalculatedField } from "../../entry/index.ts";
+import { say } from "../../model/index.ts";
+import { openRows, TableEntry } from "../../rows/index.ts";
+import type { View } from "../../table/index.ts";
+import { Undoing } from "../binding.ts";
+import { CommandButton } from "../commandButton.ts";
+import { type ControlContext, groupsOf, makeControl } from "../controls/index.ts";
+import { toggleAttribute } from "../dom.ts";
+import type { Listening } from "../listening.ts";
+import { showOutput } from "../output.ts";
+import { commitRow } from "./commitRow.ts";
+import type { Copy } from "./RowTemplate.ts";
+
+/** How the rows of a template are edited. */
+export interface RowWays {
+  readonly view: View;
+  readonly edit: "row" | "cell";
+  readonly readOnly: (() => boolean | string) | undefined;
+  readonly listening: Listening;
+  /** What the ids of made elements begin with. */
+  readonly prefix: string;
+}
+
+/** The buttons of a copy run their commands for the row that it shows. */
+export function bindCommands(
+  { parts }: Copy,
+  row: object,
+  commands: Readonly<Record<string, RowCommand>>,
+  listening: Listening,
+): Undoing {
+  const bound = new Undoing();
+  for (const { what, name, element } of parts)
+    if (what === "command")
+      bound.keep(new CommandButton(element as HTMLButtonElement, commands[name]!.on(row as never), listening));
+  return bound;
+}
+
+/** A copy of a template whose controls edit its row. */
+export class RowEditing {
+  #entry: TableEntry;
+  #isOwn = false;
+  #bound = new Undoing();
+  readonly #following: Stoppable;
+
+  constructor(
+    private readonly copy: Copy,
+    readonly slot: number,
+    private readonly ways: RowWays,
+  ) {
+    const open = openRows(ways.view.table);
+    this.#entry = this.#take();
+    this.#bind();
+    // A details form over the same row may come and go; while it is there, what is typed in one is in the other.
+    this.#following = follow(
+      () => open.at(slot),
+      (entry) => {
+        if (entry === this.#entry) return;
+        this.#letGo();
+        this.#entry = this.#take();
+        this.#bind();
+      },
+    );
+  }
+
+  #take(): TableEntry {
+    const { table } = this.ways.view;
+    const there = openRows(table).at(this.slot);
+    this.#isOwn = there === undefined;
+    return there ?? new TableEntry(table, this.slot, { readOnly: this.ways.readOnly });
+  }
+
+  #letGo(): void {
+    this.#bound.stop();
+    if (this.#isOwn) this.#entry.stop();
+  }
+
+  #bind(): void {
+    const { copy } = this;
+    const entry = this.#entry;
+    const { view, listening } = this.ways;
+    const { locale } = view.table;
+    const prefix = `${this.ways.prefix}-${copy.number}`;
+    const context: ControlContext = {
+      listening,
+      prefix,
+      scope: `${prefix}.`,
+      say: (name, facts) => say(locale, name, facts),
+    };
+    const controls = new Map<string, HTMLElement[]>();
+    for (const { what, name, element } of copy.parts) {
+      if (what === "command") continue;
+      const field = entry.core.field(name);
+      if (what === "output" || field instanceof CalculatedField) this.#bound.keep(showOutput(element, field));
+      else controls.set(name, [...(controls.get(name) ?? []), element]);
+    }
+    for (const [name, elements] of controls) {
+      const field = entry.core.field(name);
+      if (field instanceof CalculatedField) continue;
+      for (const group of groupsOf(elements, field)) {
+        const control = makeControl(field, group, context)?.start();
+        if (control !== undefined) this.#bound.add(() => control.stop());
+      }
+    }
+    this.#bound.keep(mirror(() => this.#showMarks(), "the marks of a row"));
+  }
+
+  #showMarks(): void {
+    const { element } = this.copy;
+    const wrong = this.#entry.visibleProblems.some(({ severity }) => severity === "error");
+    toggleAttribute(element, "data-changed", this.#entry.changed ? "" : undefined);
+    toggleAttribute(element, "data-wrong", wrong ? "" : undefined);
+  }
+
+  /** What keys for undo take back: what is typed here and not in the table yet, where the table has no history of its own. */
+  get undoing(): View["table"] | TableEntry {
+    const { table } = this.ways.view;
+    return table.history === undefined ? this.#entry : table;
+  }
+
+  /** A control was left, or the row. Of a row that others edit too, they say when it is left. */
+  leave(row: boolean): void {
+    if (this.#entry.changed && (row ? this.#isOwn : this.ways.edit === "cell")) this.commit();
+  }
+
+  /** Puts what was changed into the table. */
+  commit(): void {
+    commitRow(this.ways.view, this.#entry, () => {});
+  }
+
+  /** Takes back what was changed: in the control that a person is in, else in the row. @returns whether there was something */
+  revert(active: Element | null): boolean {
+    const name = this.copy.parts.find(({ element }) => element === active)?.name;
+    const field = name === undefined ? undefined : this.#entry.core.field(name);
+    const inControl = field !== undefined && !(field instanceof CalculatedField) && field.changed;
+    if (!inControl && !this.#entry.changed) return false;
+    if (inControl) field.revert();
+    else this.#entry.revert();
+    return true;
+  }
+
+  stop(): void {
+    this.#following.stop();
+    if (this.#isOwn && this.#entry.changed) this.commit();
+    this.#letGo();
+  }
+}

@@ -1,0 +1,197 @@
+import { notices, pressUndo, type RowCommand } from "../../command/index.ts";
+import { undoKey } from "../../control/index.ts";
+import { mirror, platform, type Stoppable, untracked } from "../../engine/index.ts";
+import type { View } from "../../table/index.ts";
+import type { Undoing } from "../binding.ts";
+import { placeInOrder, showLines, toggleAttribute } from "../dom.ts";
+import type { Listening } from "../listening.ts";
+import { bindCommands, RowEditing, type RowWays } from "./RowEditing.ts";
+import type { Copy, RowTemplate } from "./RowTemplate.ts";
+import { showValue } from "./showValue.ts";
+
+/** How rows are shown by a template, and edited where it has controls. */
+export interface ShownRowsOptions extends Omit<RowWays, "view" | "listening" | "prefix"> {
+  readonly commands: Readonly<Record<string, RowCommand>>;
+}
+
+/** A copy of the template that shows one row. */
+interface ShownRow extends Copy {
+  readonly editing: RowEditing | undefined;
+  readonly standIns: readonly string[];
+  row: object | undefined;
+  buttons: Undoing | undefined;
+}
+
+const reached = "button, input, select, textarea, a[href], [tabindex]";
+
+/** The rows of a view, each by a copy of a template; a copy stays with its row wherever that goes. */
+export class ShownRows {
+  readonly #rows = new Map<number, ShownRow>();
+  readonly #showing: Stoppable;
+  /** Which load of the table the places of its rows are of. */
+  #loads = 0;
+  /** Whether the page is being changed here: what loses the focus then is not left by the person. */
+  #working = false;
+
+  constructor(
+    private readonly container: Element,
+    private readonly view: View,
+    private readonly template: RowTemplate,
+    private readonly options: ShownRowsOptions,
+    private readonly listening: Listening,
+  ) {
+    this.#showing = mirror(() => this.#show(), "rows");
+    if (template.edits) for (const type of events) container.addEventListener(type, this);
+  }
+
+  #show(): void {
+    const { view, container } = this;
+    const slots = view.slots(0, view.length);
+    const current = this.template.edits ? view.currentKey : undefined;
+    const currentSlot = current === undefined ? undefined : view.table.slotFor(current);
+    const { loads } = view.table;
+    if (loads !== this.#loads) this.#drop(new Set(this.#rows.keys()));
+    this.#loads = loads;
+    const gone = new Set(this.#rows.keys());
+    const wanted = slots.map((slot) => {
+      gone.delete(slot);
+      const shown = this.#rows.get(slot) ?? this.#add(slot);
+      this.#fill(shown, view.table.rowAt(slot)!);
+      if (this.template.edits)
+        toggleAttribute(shown.element, "aria-current", slot === currentSlot ? "true" : undefined);
+      return shown.element;
+    });
+    this.#working = true;
+    const lost = this.#drop(gone);
+    placeInOrder(container, wanted, container.querySelector(":scope > template")!.nextElementSibling);
+    this.#working = false;
+    // Where the focus goes is made current, which can't be written while this is being shown.
+    if (lost !== undefined) platform.soon(() => this.#findFocus(wanted, lost));
+  }
+
+  #add(slot: number): ShownRow {
+    const { template, view, options, listening, container } = this;
+    const copy = template.copy();
+    const prefix = container.id === "" ? "row" : container.id;
+    const ways: RowWays = { ...options, view, listening, prefix };
+    // What a copy follows is its own affair.
+    const editing = template.edits ? untracked(() => new RowEditing(copy, slot, ways)) : undefined;
+    const standIns = copy.parts.map(({ element }) => element.textContent);
+    const shown: ShownRow = { ...copy, editing, standIns, row: undefined, buttons: undefined };
+    this.#rows.set(slot, shown);
+    return shown;
+  }
+
+  #fill(shown: ShownRow, row: object): void {
+    if (shown.row === row) return;
+    shown.row = row;
+    if (shown.editing === undefined)
+      shown.parts.forEach(({ what, name, element }, place) => {
+        if (what !== "output") return;
+        const text = showValue(row, name, this.view.table);
+        showLines(element, text === "" ? shown.standIns[place]! : text);
+      });
+    const { commands } = this.options;
+    shown.buttons?.stop();
+    shown.buttons = untracked(() => bindCommands(shown, row, commands, this.listening));
+  }
+
+  /** @returns where the focus was in what is gone now */
+  #drop(gone: ReadonlySet<number>): { readonly place: number; readonly part: number } | undefined {
+    let lost: { place: number; part: number } | undefined;
+    for (const slot of gone) {
+      const shown = this.#rows.get(slot)!;
+      const { element } = shown;
+      const active = this.container.ownerDocument.activeElement;
+      if (element.contains(active)) {
+        const place = [...this.container.children].filter(({ localName }) => localName !== "template").indexOf(element);
+        lost = { place, part: [...element.querySelectorAll(reached)].indexOf(active!) };
+      }
+      this.#rows.delete(slot);
+      element.remove();
+      // What was entered in it goes into the table, which can't be written while this is being shown.
+      platform.soon(() => stop(shown));
+    }
+    return lost;
+  }
+
+  /** Who was in a row that is gone is in the one that took its place, at the same part of it. */
+  #findFocus(wanted: readonly Element[], { place, part }: { readonly place: number; readonly part: number }): void {
+    const row = wanted[Math.min(place, wanted.length - 1)];
+    const parts = row?.querySelectorAll<HTMLElement>(reached) ?? [];
+    const next = parts[part] ?? parts[0];
+    if (next !== undefined) return next.focus();
+    const container = this.container as HTMLElement;
+    if (!container.hasAttribute("tabindex")) container.tabIndex = -1;
+    container.focus();
+  }
+
+  #rowOf(target: EventTarget | null): ShownRow | undefined {
+    if (!(target instanceof Element)) return undefined;
+    for (const shown of this.#rows.values()) if (shown.element.contains(target)) return shown;
+    return undefined;
+  }
+
+  handleEvent(event: Event): void {
+    if (this.#working) return;
+    const shown = this.#rowOf(event.target);
+    const editing = shown?.editing;
+    if (editing === undefined) return;
+    switch (event.type) {
+      case "focusin":
+        this.view.currentKey = this.view.table.keyAt(editing.slot);
+        return;
+      case "focusout":
+        return this.#left(shown!, event as FocusEvent);
+      case "change":
+        // The control has taken it: its listener came first.
+        return editing.leave(false);
+      case "keydown":
+        return this.#keydown(editing, event as KeyboardEvent);
+    }
+  }
+
+  #left({ element, editing }: ShownRow, { relatedTarget }: FocusEvent): void {
+    const to = relatedTarget as Node | null;
+    if (to !== null && element.contains(to)) return;
+    // Another window of the platform: the person comes back to where they are.
+    if (to === null && !element.ownerDocument.hasFocus()) return;
+    this.listening.afterPress(() => {
+      if (!element.contains(element.ownerDocument.activeElement)) editing!.leave(true);
+    });
+  }
+
+  #keydown(editing: RowEditing, event: KeyboardEvent): void {
+    if (event.defaultPrevented || event.isComposing) return;
+    const target = event.target as HTMLInputElement;
+    const which = undoKey(event);
+    if (which !== undefined) {
+      const { undoing } = editing;
+      // What was done before in the form round it is taken back there.
+      if (target.form != null && undoing.history?.[which === "undo" ? "undoes" : "redoes"] === undefined) return;
+      event.preventDefault();
+      pressUndo(undoing, which);
+    } else if (event.key === "Escape") {
+      if (!editing.revert(target)) return;
+      event.preventDefault();
+      // What was said of it does not hold any more.
+      notices.clear();
+    } else if (event.key === "Enter" && target.localName === "input" && target.form === null) editing.commit();
+  }
+
+  stop(): void {
+    this.#showing.stop();
+    for (const type of events) this.container.removeEventListener(type, this);
+    for (const shown of this.#rows.values()) {
+      stop(shown);
+      shown.element.remove();
+    }
+  }
+}
+
+const events = ["focusin", "focusout", "change", "keydown"] as const;
+
+function stop({ buttons, editing }: ShownRow): void {
+  buttons?.stop();
+  editing?.stop();
+}

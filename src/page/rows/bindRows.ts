@@ -1,0 +1,57 @@
+import type { RowCommand } from "../../command/index.ts";
+import type { AnyModel } from "../../model/index.ts";
+import { Table, type View, view } from "../../table/index.ts";
+import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
+import { templateFacts } from "../facts.ts";
+import { agreement } from "../judging/agreement.ts";
+import { Listening } from "../listening.ts";
+import { RowTemplate } from "./RowTemplate.ts";
+import { ShownRows } from "./ShownRows.ts";
+
+/** Options of {@link bindRows}. */
+export interface RowsOptions<M extends AnyModel = AnyModel> extends BindOptions {
+  /** When what was entered is in the table: once its row is left (`row`, the default), or each control at once. */
+  readonly edit?: "row" | "cell" | undefined;
+  /** Whether people may only look now, or why; followed. */
+  readonly readOnly?: (() => boolean | string) | undefined;
+  /** What buttons in the template run, each for its own row: `command="--take-out"` runs `takeOut`. */
+  readonly commands?: Readonly<Record<string, RowCommand<M>>> | undefined;
+}
+
+/**
+ * Shows each row of a view, or of a table, by a copy of the `<template>` in a container. In it, `data-name` and the `name` of
+ * controls are fields of the row, and buttons run commands for it. A copy stays with its row, and nothing is moved that is where
+ * it should be; each has radio groups and ids of its own. The controls work like those of a form; what was entered is in the
+ * table once the row is left, Escape takes it back.
+ *
+ * For thousands of rows use `bindGrid`, which has only those in the page that can be seen.
+ *
+ * @throws `wrongOption` when there is no template with one element; `unknownField`, `unknownCommand` with the nearest name;
+ *   `page` with `strict: true`, when template and model do not agree
+ * @example bindRows(document.querySelector("#tasks")!, view(tasks, { orderBy: "place" }), { commands: { remove } });
+ */
+export function bindRows<M extends AnyModel>(
+  container: Element,
+  rows: View<M> | Table<M>,
+  options: RowsOptions<M> = {},
+): Binding {
+  const { edit = "row", readOnly, strict, signal } = options;
+  const commands = (options.commands ?? {}) as unknown as Readonly<Record<string, RowCommand>>;
+  const shown = (rows instanceof Table ? view(rows) : rows) as unknown as View;
+  const model: AnyModel = shown.table.model;
+  const template = new RowTemplate(container, model, Object.keys(commands));
+  const facts = template.edits ? templateFacts(container, template.shown) : undefined;
+  // A template need not show every field.
+  const agreed = agreement(
+    facts && ((judge) => judge.judgeForm(facts, model).filter(({ code }) => code !== "noControl")),
+    strict === true,
+  );
+  const undoing = new Undoing();
+  const listening = new Listening(container);
+  undoing.add(() => listening.stop());
+  const all = new ShownRows(container, shown, template, { edit, readOnly, commands }, listening);
+  undoing.add(() => all.stop());
+  const binding = bindingOf(undoing, agreed.verdicts, signal);
+  agreed.report(() => binding.stop());
+  return binding;
+}
