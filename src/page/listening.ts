@@ -31,7 +31,7 @@ const types = [
 ] as const;
 
 /** What begins and ends a press with a pointer. */
-const presses = ["pointerdown", "pointerup", "pointercancel"] as const;
+const presses = ["pointerdown", "pointerup", "pointercancel", "click"] as const;
 
 /** One listener for each type of event at the root, however many controls there are under it. */
 export class Listening {
@@ -51,8 +51,9 @@ export class Listening {
   }
 
   /**
-   * Does something now, or where a pointer is being pressed, once that has become a click. What it shows could move what
-   * is pressed away from under the pointer, and the press would be lost.
+   * Does something now, or where a pointer is being pressed, once that becomes a click: before anybody hears of that, so that
+   * what a button does finds what was entered. What it shows could move what is pressed away from under the pointer, and the
+   * press would be lost.
    */
   afterPress(work: () => void): void {
     if (this.#pressed) this.#waiting.push(work);
@@ -61,7 +62,8 @@ export class Listening {
 
   readonly #press = ({ type }: Event): void => {
     this.#pressed = type === "pointerdown";
-    // The click comes right after the release.
+    if (type === "click") return this.#release();
+    // The click comes right after the release, if one comes.
     if (!this.#pressed && this.#waiting.length > 0) setTimeout(() => this.#release());
   };
 
