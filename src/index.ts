@@ -111,6 +111,7 @@ export {
   type Moved,
   type MoveOptions,
   moveRows,
+  reorderRows,
   pasteBlock,
   type Pasted,
   type PasteOptions,

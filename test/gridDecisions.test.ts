@@ -23,6 +23,7 @@ const state = (more: Partial<GridState> = {}): GridState => ({
   editing: false,
   rightToLeft: false,
   cell: "edited",
+  reorders: false,
   rowChanged: false,
   ...more,
 });

@@ -107,6 +107,7 @@ export const english: Language = {
     columnWidth: ({ count, title }) => `${title}: ${count} pixels wide.`,
     columnPlace: ({ place, title }) => `${title} is column ${place} now.`,
     columnHidden: ({ title }) => `The column ${title} is hidden.`,
+    sortFirst: ({ title }) => `To change the order of the rows, sort them by ${title} first.`,
     badLine: () => "This line can’t be read.",
     tooManyCells: ({ count, limit }) => `There are ${count} cells in this line, and ${limit} headings.`,
     inUse: ({ count, value }) => `${value} is still used: ${count} times.`,

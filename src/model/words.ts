@@ -107,6 +107,7 @@ export const messageNames = [
   "columnWidth",
   "columnPlace",
   "columnHidden",
+  "sortFirst",
   "badLine",
   "tooManyCells",
   "inUse",

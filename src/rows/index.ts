@@ -11,6 +11,7 @@ export {
 export { editEntry } from "./editEntry.ts";
 export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";
 export { OpenRows, openRows } from "./openRows.ts";
+export { handOrderOf, reorderRows } from "./reorderRows.ts";
 export { type Committed, TableEntry, type TableEntryOptions } from "./TableEntry.ts";
 export { ViewEntry, type ViewEntryOptions } from "./ViewEntry.ts";
 export { type RowModel, rowsOf } from "./rowsOf.ts";

@@ -7,8 +7,11 @@ export function titleOfRow(table: AnyTable, slot: number): string {
   const { key } = (table.model as AnyModel).parts;
   const title = (table.model as AnyModel).title ?? "";
   if (table.rowAt(slot) === undefined) return title;
-  const words = [table.keyAt(slot)].flat().map(String).join(" ");
-  return key.length > 0 ? words : `${title} ${words}`.trim();
+  const values = [table.keyAt(slot)].flat();
+  const words = values.map(String).join(" ");
+  // A code like AB-0042 says what it is; a bare number does not.
+  const bare = key.length === 0 || values.every((value) => typeof value === "number");
+  return bare ? `${title} ${words}`.trim() : words;
 }
 
 /** One place of a table, as the history knows it: it stays the same when its row gets another key, or is gone for a while. */

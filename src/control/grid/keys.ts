@@ -18,6 +18,8 @@ export interface GridState {
   readonly rightToLeft: boolean;
   /** What the cell is: what can be edited, what is toggled, what is pressed, or what only shows. */
   readonly cell: "edited" | "toggled" | "pressed" | "shown";
+  /** Whether people may put the rows in an order of their own. */
+  readonly reorders: boolean;
   /** Whether the row has changes that are not in the table yet. */
   readonly rowChanged: boolean;
 }
@@ -33,18 +35,23 @@ export type GridAct =
   | { readonly what: "revertCell" | "breakLine" }
   | { readonly what: "select"; readonly which: "this" | "only" | "all" | "none" }
   | { readonly what: "sort"; readonly more: boolean }
-  | { readonly what: "widen" | "reorder"; readonly by: number }
+  | { readonly what: "widen" | "reorder" | "moveRow"; readonly by: number }
   | { readonly what: "hide" };
 
 /**
  * What a grid does about a key, by the grid pattern of the ARIA Authoring Practices; `undefined` where the key is none of its
  * business. In a heading, Enter sorts (with Shift beside what it is sorted by), Shift with an arrow makes the column wider or
- * narrower, Control with an arrow moves it, and Delete hides it.
+ * narrower, Control with an arrow moves it, and Delete hides it. Alt with an arrow moves a row, where people may.
  */
 export function gridAct(key: GridKey, state: GridState): GridAct | undefined {
   if (state.editing) return key.alt && key.key !== "Enter" ? undefined : whileEditing(key);
-  if (key.alt) return undefined;
+  if (key.alt) return withAlt(key, state);
   return (state.row < 0 ? inHeading(key, state) : inCell(key, state)) ?? goTo(key, state);
+}
+
+function withAlt({ key, shift, control }: GridKey, { row, reorders }: GridState): GridAct | undefined {
+  const by = key === "ArrowDown" ? 1 : key === "ArrowUp" ? -1 : 0;
+  return by !== 0 && reorders && row >= 0 && !shift && !control ? { what: "moveRow", by } : undefined;
 }
 
 function whileEditing({ key, shift, control, alt }: GridKey): GridAct | undefined {

@@ -105,6 +105,7 @@ export const arabic: Language = {
     columnWidth: ({ count, title }) => `${title}: العرض ${count} بكسل.`,
     columnPlace: ({ place, title }) => `أصبح ${title} العمود ${place}.`,
     columnHidden: ({ title }) => `العمود ${title} مخفي.`,
+    sortFirst: ({ title }) => `لتغيير ترتيب الصفوف، رتّبها أولًا حسب ${title}.`,
     badLine: () => "لا يمكن قراءة هذا السطر.",
     tooManyCells: ({ count, limit }) => `في هذا السطر ${count} خلايا، وعدد العناوين ${limit}.`,
     inUse: ({ count, value }) => `لا يزال ${value} مستخدمًا، عدد المرات: ${count}.`,

@@ -111,6 +111,7 @@ export const german: Language = {
     columnWidth: ({ count, title }) => `${title}: ${count} Pixel breit.`,
     columnPlace: ({ place, title }) => `${title} ist jetzt Spalte ${place}.`,
     columnHidden: ({ title }) => `Die Spalte ${title} ist ausgeblendet.`,
+    sortFirst: ({ title }) => `Um die Reihenfolge zu ändern, sortieren Sie zuerst nach ${title}.`,
     badLine: () => "Diese Zeile ist nicht lesbar.",
     tooManyCells: ({ count, limit }) => `In dieser Zeile sind ${count} Zellen, aber ${limit} Überschriften.`,
     inUse: ({ count, value }) => `${value} wird noch verwendet: ${count}-mal.`,

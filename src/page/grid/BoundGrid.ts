@@ -1,4 +1,4 @@
-import { pressUndo } from "../../command/index.ts";
+import { notices, pressUndo } from "../../command/index.ts";
 import { type GridAct, gridAct, type GridState, nextEdited, undoKey } from "../../control/index.ts";
 import { follow, platform, type Stoppable } from "../../engine/index.ts";
 import type { Field } from "../../entry/index.ts";
@@ -11,9 +11,13 @@ import { GridStage, type StageOptions } from "./GridStage.ts";
 import { Headings } from "./Headings.ts";
 import { OpenEntries } from "./OpenEntries.ts";
 import { PasteProblems } from "./PasteProblems.ts";
+import { RowOrder } from "./RowOrder.ts";
 
 /** How a grid is told to work. */
-export interface GridWays extends Omit<StageOptions, "readOnly">, EditWays {}
+export interface GridWays extends Omit<StageOptions, "readOnly">, EditWays {
+  /** The field that holds the order that people choose. */
+  readonly reorder: string | undefined;
+}
 
 /** A grid: where a person is in it, what they edit, select, copy and paste. */
 export class BoundGrid {
@@ -24,6 +28,7 @@ export class BoundGrid {
   readonly #following: Stoppable;
   readonly #headings: Headings;
   readonly #clipboard: GridClipboard;
+  readonly #order: RowOrder;
   #inHead = false;
   #place = 0;
   #column = 0;
@@ -42,6 +47,8 @@ export class BoundGrid {
     this.#cell = new CellEditing(this.stage, this.#entries, ways, listening);
     this.#problems = new PasteProblems(this.stage.window, ({ row, name }) => this.#goToPlace(row - 1, name));
     this.#clipboard = new GridClipboard(this.stage, this.#problems, this.#entries, () => this.#cell.whyLocked);
+    const whyLocked = (): string | undefined => (ways.readOnly() === false ? undefined : this.#cell.whyLocked);
+    this.#order = new RowOrder(this.stage, ways.reorder, whyLocked, () => this.focus());
     this.stage.whenShown = () => this.#shown();
     this.#showActive();
     this.#following = follow(
@@ -128,6 +135,7 @@ export class BoundGrid {
       editing: this.#cell.control !== undefined,
       rightToLeft: getComputedStyle(this.table).direction === "rtl",
       cell: column === undefined ? "shown" : this.#cell.sortOf(column),
+      reorders: this.#order.isThere,
       rowChanged: slot !== undefined && this.#entries.at(slot)?.changed === true,
     };
   }
@@ -152,6 +160,8 @@ export class BoundGrid {
         this.#cell.end(false);
         return this.focus();
       case "revertRow":
+        // What was said of it does not hold any more.
+        notices.clear();
         return this.#entries.at(this.#currentSlot!)?.revert();
       case "select":
         return this.#select(act.which);
@@ -161,6 +171,8 @@ export class BoundGrid {
         return this.#headings.widen(this.#column, this.stage.head.widthOf(this.#column) + 16 * act.by, true);
       case "reorder":
         return this.#headings.reorder(this.#column, act.by);
+      case "moveRow":
+        return this.#order.move(this.view.currentKey, act.by);
       case "hide":
         return this.#headings.hide(this.#column);
     }
@@ -355,6 +367,7 @@ export class BoundGrid {
     this.#entries.stop();
     this.#cell.message.stop();
     this.#problems.stop();
+    this.#order.stop();
     this.stage.stop();
     this.table.removeAttribute("tabindex");
   }

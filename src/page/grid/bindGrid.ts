@@ -26,6 +26,11 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   readonly loading?: (() => boolean | string) | undefined;
   /** Why rows are not there; `undefined` where all went well; followed. */
   readonly failed?: (() => string | undefined) | undefined;
+  /**
+   * The field that holds the order of the rows, a number, where people choose it: by Alt with arrows, or by moving a row at its
+   * mark while the view is sorted by it.
+   */
+  readonly reorder?: string | undefined;
   /** A name under which this browser keeps widths, order and what is hidden. Default: they last as long as the page. */
   readonly keepLayout?: string | undefined;
 }
@@ -68,7 +73,8 @@ export function bindGrid<M extends AnyModel>(
   const { model } = shown.table;
   const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
   const columns = columnsFrom(given, model, where);
-  const { totals = [], frozen = 0, edit = "none" } = options;
+  const { totals = [], frozen = 0, edit = "none", reorder } = options;
+  checkReorder(reorder, model, where);
   for (const name of totals)
     if (!model.names.includes(name))
       throw unknownName("unknownField", "The field", name, model.names, `totals of ${where}`);
@@ -81,6 +87,7 @@ export function bindGrid<M extends AnyModel>(
       edit,
       totals,
       frozen,
+      reorder,
       keepLayout: options.keepLayout,
       empty: options.empty,
       loading: options.loading ?? (() => false),
@@ -108,6 +115,18 @@ export function bindGrid<M extends AnyModel>(
     },
     goTo: (key, name) => grid.goTo(key, name),
   };
+}
+
+function checkReorder(name: string | undefined, model: AnyModel, where: string): void {
+  if (name === undefined) return;
+  const kind = model.kindOf(name)?.kind;
+  if (!model.names.includes(name))
+    throw unknownName("unknownField", "The field", name, model.names, `reorder of ${where}`);
+  if (kind === "integer" || kind === "number") return;
+  throw new IronwoodError("wrongOption", `reorder was given the field "${name}"`, {
+    where,
+    expected: "a field of the kind number or integer, which holds the order",
+  });
 }
 
 /** The columns that the page itself names in its headings. */

@@ -18,6 +18,11 @@ const rules = `
 :where([data-grid] [data-grip]) { position: absolute; inset-block: 0; inset-inline-end: 0; inline-size: 0.5rem; cursor: col-resize; touch-action: none; }
 :where([data-grid] th[data-mark] > span) { position: absolute; inline-size: 1px; block-size: 1px; overflow: hidden; clip-path: inset(50%); }
 :where([data-grid] th[data-sortable]) { cursor: pointer; user-select: none; }
+:where([data-reorders] tbody td[data-mark]) { cursor: grab; touch-action: none; }
+:where([data-reorders] tbody td[data-mark]:empty)::before { content: "\u22EE" / ""; opacity: 0.6; }
+:where([data-grid][data-moving], [data-grid][data-moving] td[data-mark]) { cursor: grabbing; user-select: none; }
+:where([data-grid] tr[data-drop="before"] > td) { box-shadow: inset 0 2px Highlight; }
+:where([data-grid] tr[data-drop="after"] > td) { box-shadow: inset 0 -2px Highlight; }
 :where([data-cell-message]) { position: absolute; z-index: 4; inset-block-start: 0; inset-inline-start: 0; max-inline-size: 24rem; }
 @media print { :where([data-grid]) { overflow: visible; max-block-size: none; } }
 `;
