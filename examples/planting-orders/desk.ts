@@ -7,13 +7,14 @@ import {
   newEntry,
   newHistory,
   redoCommand,
+  reorderRows,
   table,
   undoCommand,
   view,
 } from "ironwood";
 import { shareTable } from "ironwood/browser";
 import { plant, plants } from "../stock-book/plants.ts";
-import { allotted, order, orders as planned } from "./orders.ts";
+import { allotted, order, orders as planned, task, tasks as planTasks } from "./orders.ts";
 
 const locale = "en-GB";
 const history = newHistory();
@@ -21,20 +22,29 @@ export const stock = table(plant, [], { locale, history });
 export const orders = table(order, [], { locale, history });
 export const lines = table(allotted, [], { locale, history, references: { order: orders } });
 
+export const tasks = table(task, [], { locale, history });
+
 export const orderList = view(orders, { orderBy: "number" });
 export const inStock = view(stock, {
   where: (row) => row.condition !== 3 && row.price !== undefined,
   orderBy: "species",
   searchIn: ["species", "tag"],
 });
-export const ofOrder = view(lines, { where: (line) => line.order === orderList.currentKey, orderBy: "species" });
+export const ofOrder = view(lines, { where: (line) => line.order === orderList.currentKey, orderBy: "load" });
+export const toDo = view(tasks, { where: (each) => each.order === orderList.currentKey, orderBy: "place" });
 
 /** Takes what another window has, or begins with the data that comes with the page. */
 export async function begin(): Promise<void> {
-  const shared = [shareTable(orders, "orders"), shareTable(stock, "stock of orders"), shareTable(lines, "lines")];
+  const shared = [
+    shareTable(orders, "orders"),
+    shareTable(stock, "stock of orders"),
+    shareTable(lines, "lines"),
+    shareTable(tasks, "tasks"),
+  ];
   const there = await Promise.all(shared.map(({ ready }) => ready));
   if (!there.some(Boolean)) {
     orders.load(planned);
+    tasks.load(planTasks);
     stock.load([...plants(240, 11)]);
   }
   orderList.currentKey = orderList.keys(0, 1)[0];
@@ -64,6 +74,12 @@ const amountModel = model({
 });
 export const moving = newEntry(amountModel, { locale });
 
+/** The last number of the order in which rows stand. */
+const last = <N extends string>(
+  of: { rows(): readonly { readonly [_ in N]?: number | undefined }[] },
+  name: N,
+): number => Math.max(0, ...of.rows().map((row) => row[name] ?? 0));
+
 const chosen = (from: {
   readonly selectedKeys: readonly unknown[];
   readonly currentKey: unknown;
@@ -75,7 +91,15 @@ function allot(keys: readonly string[]): string {
   if (current === undefined) throw new Error("Choose an order first.");
   const { amount } = moving.values;
   const result = moveRows(stock, lines, keys, {
-    as: ({ tag, species, height, count, price }) => ({ order: current, tag, species, height, count, price }),
+    as: ({ tag, species, height, count, price }) => ({
+      order: current,
+      load: last(ofOrder, "load") + 1,
+      tag,
+      species,
+      height,
+      count,
+      price,
+    }),
     quantity: "count",
     amount: amount === undefined ? undefined : (row) => Math.min(amount, row.count),
     join: ["order", "tag"],
@@ -130,5 +154,40 @@ export const removeOrder = command({
     const result = orders.delete(orderList.currentKey!);
     if (!result.ok) throw new Error("There are plants in this order: take them back first.");
     return `Order ${result.row.number} was removed.`;
+  },
+});
+
+/** One place up or down, or out. */
+const step = (key: number, by: number): void => {
+  const keys = toDo.keys();
+  const to = toDo.placeOf(key) + (by < 0 ? -1 : 2);
+  reorderRows(toDo, [key], keys[to]);
+};
+export const earlier = command(task, {
+  title: ({ what }) => `${what}: earlier`,
+  icon: "up",
+  allowed: (row) => toDo.placeOf(row.number) > 0 || "It is the first.",
+  run: ({ row }) => step(row.number, -1),
+});
+export const later = command(task, {
+  title: ({ what }) => `${what}: later`,
+  icon: "down",
+  allowed: (row) => toDo.placeOf(row.number) < toDo.length - 1 || "It is the last.",
+  run: ({ row }) => step(row.number, 1),
+});
+export const strike = command(task, {
+  title: ({ what }) => `Strike ${what}`,
+  icon: "out",
+  run: ({ row }) => {
+    tasks.delete(row.number);
+    return `${row.what} is struck.`;
+  },
+});
+export const addTask = command({
+  title: "Add a task",
+  allowed: () => orderList.currentKey !== undefined || "Choose an order first.",
+  run: () => {
+    const number = Math.max(0, ...[...tasks].map((each) => each.number)) + 1;
+    tasks.insert({ number, order: orderList.currentKey!, place: last(toDo, "place") + 1, what: "Something to do" });
   },
 });

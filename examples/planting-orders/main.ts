@@ -1,6 +1,6 @@
 /** The page: a list of orders, the stock and what is allotted side by side, and a dialog that changes an order. */
 import { command, rowsOf, view } from "ironwood";
-import { bindCommand, bindDialog, bindGrid, bindList, bindOutput, bindPage } from "ironwood/page";
+import { bindCommand, bindDialog, bindGrid, bindList, bindOutput, bindPage, bindRows } from "ironwood/page";
 import * as desk from "./desk.ts";
 
 const find = <E extends Element>(selector: string): E => document.querySelector<E>(selector)!;
@@ -55,6 +55,7 @@ bindPage(document, {
   takeBackChosen: desk.takeBackChosen,
   newOrder: desk.newOrder,
   removeOrder: desk.removeOrder,
+  addTask: desk.addTask,
   undo: desk.undo,
   redo: desk.redo,
 });
@@ -63,26 +64,32 @@ await desk.begin();
 bindList(find("#orders"), orderList, { show: "site" });
 bindGrid(find("#stock"), inStock, {
   columns: [
-    { command: desk.allotOne, width: "4.25rem" },
-    { name: "tag", width: "5.25rem" },
+    { command: desk.allotOne, width: "4rem" },
+    { name: "tag", width: "4.75rem" },
     { name: "species", width: "stretch" },
-    { name: "height", width: "4.75rem" },
-    { name: "count", width: "4.25rem" },
-    { name: "price", width: "4.25rem", title: "Price" },
+    { name: "height", width: "4.4rem" },
+    { name: "count", width: "3.9rem" },
+    { name: "price", width: "3.75rem", title: "Price" },
   ],
   totals: ["count"],
   empty: "No plant is left that could go.",
 });
 bindGrid(find("#allotted"), ofOrder, {
   columns: [
-    { name: "tag", width: "5.25rem" },
+    { name: "load", width: "4.1rem" },
+    { name: "tag", width: "4.75rem" },
     { name: "species", width: "stretch" },
-    { name: "count", width: "4.25rem" },
-    { name: "cost", width: "5.25rem" },
-    { name: "weight", width: "4.75rem" },
+    { name: "count", width: "3.9rem" },
+    { name: "cost", width: "5rem" },
+    { name: "weight", width: "4.4rem" },
   ],
   totals: ["count", "cost", "weight"],
   empty: "Nothing is allotted yet. Choose plants of the stock.",
+  reorder: "load",
+});
+bindRows(find("#tasks"), desk.toDo, {
+  edit: "cell",
+  commands: { earlier: desk.earlier, later: desk.later, strike: desk.strike },
 });
 
 const search = find<HTMLInputElement>("#search");

@@ -1,5 +1,5 @@
 /** Planting orders: what a site has asked for, and which plants of the stock go there. No page, no file. */
-import { date, integer, model, number, oneOf, type RowOf, rows, text } from "ironwood";
+import { boolean, date, integer, model, number, oneOf, type RowOf, rows, text } from "ironwood";
 import { species } from "../stock-book/plants.ts";
 
 /** One line of an order: so many of a species. */
@@ -45,6 +45,7 @@ export const order = model(
 export const allotted = model(
   {
     order: integer({ title: "Order", required: true }),
+    load: integer({ title: "Load", description: "Which comes onto the lorry first", minimum: 1 }),
     tag: text({ title: "Tag", required: true }),
     species: oneOf(species, { title: "Species", required: true }),
     height: number({ title: "Height", unit: "centimeter" }),
@@ -59,6 +60,45 @@ export const allotted = model(
   // A root ball of a kilogram, and two for each metre.
   weight: (line) => line.count * (1 + (line.height ?? 100) / 50),
 });
+
+/** What has to be done before the lorry of an order leaves, in the order in which it is done. */
+export const task = model(
+  {
+    number: integer({ title: "Number", required: true, minimum: 1 }),
+    order: integer({ title: "Order", required: true }),
+    place: integer({ title: "Place", minimum: 1 }),
+    done: boolean({ title: "Done" }),
+    what: text({ title: "What", required: true, maxLength: 60 }),
+    when: oneOf(
+      [
+        { const: "am", title: "Morning" },
+        { const: "pm", title: "Afternoon" },
+      ],
+      { title: "When" },
+    ),
+  },
+  { title: "Task", key: "number" },
+).readOnly({ what: (t) => t.done && "It is done.", when: (t) => t.done && "It is done." });
+
+type Task = readonly [order: number, what: string, when: "am" | "pm" | undefined, done: boolean];
+const toDo: readonly Task[] = [
+  [1, "Lift the rowans", "am", true],
+  [1, "Ask the caretaker for the key", "am", false],
+  [1, "Load stakes and ties", "pm", false],
+  [2, "Cut willow rods", "am", false],
+  [2, "Wet the root balls", undefined, false],
+  [3, "Book the crane", "am", true],
+  [3, "Wrap the crowns", "pm", false],
+  [3, "Permit for the road", undefined, false],
+];
+export const tasks: readonly RowOf<typeof task>[] = toDo.map(([order, what, when, done], place) => ({
+  number: place + 1,
+  order,
+  place: place + 1,
+  done,
+  what,
+  when,
+}));
 
 export const orders: readonly RowOf<typeof order>[] = [
   planned(1, "School yard, Thornbeck", "2026-12-04", 900, 400, [

@@ -307,6 +307,32 @@ describe("planting orders", () => {
     expect(ownErrors(errors)).toEqual([]);
   });
 
+  test("what is to do is edited in place, put in order and struck, each row by its own controls", async () => {
+    const { page, errors } = await orders();
+    const item = (place: number) => page.locator("#tasks > li").nth(place);
+    const whats = () => page.$$eval("#tasks [name=what]", (all) => all.map((each) => (each as HTMLInputElement).value));
+    expect(await whats()).toEqual(["Lift the rowans", "Ask the caretaker for the key", "Load stakes and ties"]);
+    // What is done can't be changed, and says why.
+    expect(await item(0).locator("[name=what]").getAttribute("title")).toBe("It is done.");
+    await page.focus("[command='--add-task']");
+    await press(page, "Tab", "Space", "Tab", "Tab", "Tab", "Tab");
+    expect(await page.textContent("button:focus")).toBe("Lift the rowans: later");
+    await press(page, "Enter");
+    expect((await whats())[1]).toBe("Lift the rowans");
+    await item(1).locator("[name=what]").fill("Lift all rowans");
+    await item(1).getByRole("radio", { name: "pm" }).check();
+    expect(await item(0).getByRole("radio", { name: "am" }).isChecked()).toBe(true);
+    await page.click("[command='--add-task']");
+    expect(await whats()).toContain("Something to do");
+    await item(0).getByRole("button", { name: "Strike Ask the caretaker for the key" }).click();
+    expect(await said(page)).toBe("Ask the caretaker for the key is struck.");
+    expect(await whats()).toEqual(["Lift all rowans", "Load stakes and ties", "Something to do"]);
+    await page.selectOption("#orders", { label: "River bank, lower fields" });
+    expect(await whats()).toEqual(["Cut willow rods", "Wet the root balls"]);
+    expect(await accessibilityViolations(page)).toEqual([]);
+    expect(ownErrors(errors)).toEqual([]);
+  });
+
   test("by clipboard: numbers from a spreadsheet into the lines of an order, and what is allotted to one", async () => {
     const { page, errors } = await orders();
     await page.click("#stock tr[aria-rowindex='2'] [data-mark]");
@@ -320,7 +346,7 @@ describe("planting orders", () => {
       );
       return taken.getData("text/plain").split("\t");
     });
-    expect([copied.length, copied.slice(1, 3)]).toEqual([5, ["Acer campestre", "2"]]);
+    expect([copied.length, copied.slice(1, 3)]).toEqual([6, ["RA-0018", "Acer campestre"]]);
     await page.click("[command='--change-order']");
     await page.click("#wanted tr[aria-rowindex='2'] td[aria-colindex='3']");
     const pasted = (text: string) =>
