@@ -1,6 +1,6 @@
 /** The figures that are measured in a browser: the page side is in bench/pages/, built as an application is built. */
 import { fileURLToPath } from "node:url";
-import { build } from "vite";
+import { build, type Rolldown } from "vite";
 import { launchBrowser } from "../scripts/browser.mjs";
 import { type Figure, figure, type Measure } from "./harness.ts";
 
@@ -17,28 +17,23 @@ const descriptions = [
   },
 ] as const;
 
-/** Builds the page side once, and has a browser do something with it. */
+/** Where the built page is for the browser; nothing is asked of any network. */
+const address = "http://bench.test";
+
+/** Builds the page side once, as an application is built, and has a browser do something with it. */
 async function inBrowser(work: (run: <T>(call: string) => Promise<T>) => Promise<void>): Promise<void> {
-  const outDir = fileURLToPath(new URL("pages/", import.meta.url));
-  await build({
-    configFile: false,
-    define: { "process.env.NODE_ENV": JSON.stringify("production") },
-    logLevel: "warn",
-    build: {
-      lib: { entry: "bench/pages/main.ts", formats: ["es"], fileName: () => "main.js" },
-      outDir,
-      target: "es2023",
-      minify: true,
-      rolldownOptions: { output: { codeSplitting: false } },
-    },
-  });
+  const files = await built();
   const browser = await launchBrowser(["--js-flags=--expose-gc"]);
   try {
     await work(async (call) => {
       process.stderr.write(`${call.toUpperCase()} …\n`);
       const page = await browser.newPage();
-      await page.setContent("<!doctype html><html lang=en><body></body></html>");
-      await page.addScriptTag({ path: `${outDir}/main.js`, type: "module" });
+      await page.route(`${address}/**`, async (route) => {
+        const code = files.get(new URL(route.request().url()).pathname.slice(1));
+        const body = code ?? '<!doctype html><html lang=en><body></body><script type="module" src="/main.js"></script></html>';
+        await route.fulfill({ body, contentType: code === undefined ? "text/html" : "text/javascript" });
+      });
+      await page.goto(address);
       await page.waitForFunction("'p5' in globalThis");
       const result = await page.evaluate<never>(`${call}()`);
       await page.close();
@@ -47,6 +42,24 @@ async function inBrowser(work: (run: <T>(call: string) => Promise<T>) => Promise
   } finally {
     await browser.close();
   }
+}
+
+async function built(): Promise<ReadonlyMap<string, string>> {
+  const { output } = (await build({
+    configFile: false,
+    logLevel: "warn",
+    resolve: { conditions: ["ironwood-source", "module", "browser", "production"] },
+    build: {
+      write: false,
+      target: "es2023",
+      modulePreload: { polyfill: false },
+      rolldownOptions: {
+        input: fileURLToPath(new URL("../../bench/pages/main.ts", import.meta.url)),
+        output: { entryFileNames: "main.js" },
+      },
+    },
+  })) as Rolldown.RolldownOutput;
+  return new Map(output.flatMap((each) => (each.type === "chunk" ? [[each.fileName, each.code] as const] : [])));
 }
 
 export async function pageFigures(wanted: (id: string) => boolean): Promise<Figure[]> {

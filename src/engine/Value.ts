@@ -31,8 +31,13 @@ export class Value<T> extends Source implements Restorable {
     const before = this.current;
     if (next === before) return;
     if (this.same === undefined ? next !== next && before !== before : this.same(before, next)) return;
+    this.replace(next);
+  }
+
+  /** As {@link write}, where it is known already that it is something else. */
+  protected replace(next: T): void {
     if (tracker !== undefined) throw writeWhileCalculating();
-    if (level > 0) record(this, before);
+    if (level > 0) record(this, this.current);
     this.put(next);
   }
 

@@ -4,7 +4,7 @@ export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./
 export { inCalculation, type Source, sourcesOf, untracked } from "./graph.ts";
 export { History, type HistoryOptions, newHistory, type Undoable, type UndoStep, type Undone } from "./History.ts";
 export { record, type Restorable } from "./journal.ts";
-export { because, type Change, changeNow, inOneUnit } from "./passes.ts";
+export { because, beginCause, type Change, changeNow, endCause, inOneUnit } from "./passes.ts";
 export { platform, type Signal, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";
 export { atEnd, type NotAPromise, refuse, transaction, type TransactionResult } from "./transaction.ts";

@@ -95,6 +95,17 @@ export function because<T>(change: Change, work: () => T): T {
   }
 }
 
+/** As {@link because} where a function would cost as much as its work: what it returns is to be given back in a `finally`. */
+export function beginCause(change: Change): Change {
+  const previous = current;
+  current = change;
+  return previous;
+}
+
+export function endCause(previous: Change): void {
+  current = previous;
+}
+
 /** What the running pass was brought about by; outside a pass, what a write now would be. */
 export function changeNow(): Change {
   return passing ? (first ?? byCode) : current;

@@ -117,6 +117,12 @@ export class EntryCore {
     return [this.#allShown, this.#locale];
   }
 
+  /** Has what runs depend on that. */
+  noteShared(): void {
+    this.#allShown.read();
+    this.#locale.read();
+  }
+
   get where(): string {
     return `the entry of ${this.model.title === undefined ? "a model" : `"${this.model.title}"`}`;
   }
@@ -348,11 +354,8 @@ export class EntryCore {
       return value;
     }
     if (!field.relevant) return field.kind.empty;
-    // Whether it follows is read in any case, so that it is known later that it does not any more.
-    if (field.unreadable || (field.follows && field.proposal!.running)) throw BLANK;
-    const { value } = field;
-    const { options } = field.kind;
-    if (field.kind.isBlank(value) && (options.required === true || options.default !== undefined)) throw BLANK;
+    const value = field.readForRule();
+    if (value === BLANK) throw BLANK;
     return value;
   }
 }

@@ -1,7 +1,17 @@
 import { IronwoodError, shown } from "../errors/index.ts";
-import { because, Calculation, type Change, type Follower, transaction, Value } from "../engine/index.ts";
+import {
+  because,
+  beginCause,
+  Calculation,
+  type Change,
+  endCause,
+  type Follower,
+  transaction,
+  Value,
+} from "../engine/index.ts";
 import {
   type AnyKind,
+  BLANK,
   type Choice,
   type Finding,
   missingAt,
@@ -122,7 +132,12 @@ export class Field<V = unknown> {
    */
   enter(text: string, change?: Partial<Change>): void {
     const content = contentFrom(text, this.#reading(text), this.kind);
-    because(this.#typed(change), () => this.#put(content, grouped));
+    const before = beginCause(this.#typed(change));
+    try {
+      this.#put(content, grouped);
+    } finally {
+      endCause(before);
+    }
   }
 
   /** Takes a value that a person chose, as {@link enter} takes a text. */
@@ -135,6 +150,7 @@ export class Field<V = unknown> {
   /** What a person brings about, member by member: a spread costs as much as the rest of a key press. */
   #typed(change: Partial<Change> | undefined): Change {
     if (change === undefined) return { cause: "typed", field: this };
+    if (change.cause !== undefined && change.field === this) return change as Change;
     const { cause = "typed", field = this, control, row } = change;
     return { cause, field, control, row };
   }
@@ -280,10 +296,21 @@ export class Field<V = unknown> {
     this.#content.hold(FOLLOWING);
   }
 
+  /** For rules and calculations: the value; {@link BLANK} where it can't be read, or is needed and missing. */
+  readForRule(): unknown {
+    const content = this.#content.read();
+    // Whether it follows is read in any case, so that it is known later that it does not any more.
+    if (content.unreadable !== undefined || (content === FOLLOWING && this.#proposal!.running)) return BLANK;
+    const value: unknown = content === FOLLOWING ? this.#proposal!.value : content.value;
+    const { kind } = this;
+    const needed = kind.options.required === true || kind.options.default !== undefined;
+    return needed && kind.isBlank(value) ? BLANK : value;
+  }
+
   /** For the bindings: has what runs depend on everything that its text is made from, without making it. */
   noteReads(): void {
     if (this.#content.read() === FOLLOWING) this.#proposal!.noteRead();
-    for (const value of this.core.shared) value.read();
+    this.core.noteShared();
     this.core.kindNow(this.name, this.kind);
   }
 

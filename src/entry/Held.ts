@@ -32,10 +32,10 @@ export abstract class Held<T> extends Value<T> implements Undoable {
     const before = this.peek();
     if (before === content || this.isSame(before, content)) return;
     // A write where nothing may be written is refused by the value itself.
-    if (!this.kept || inCalculation()) return this.write(content);
+    if (!this.kept || inCalculation()) return this.replace(content);
     const { history } = this.owner;
     history.note(this, before, content, grouped || joins ? this : undefined, joins);
-    this.write(content);
+    this.replace(content);
     history.noted();
   }
 

@@ -78,8 +78,13 @@ function numeric<S extends Sureness>(
   const whole = name === "integer";
   const message = whole ? "badInteger" : "badNumber";
   const percent = options.display?.style === "percent";
-  const show = (value: number | undefined, locale: string): string =>
-    value === undefined ? "" : shownNumber(value, locale, options, whole);
+  const shown = inLastLocale((locale) => newShow(options, locale, whole));
+  const show = (value: number | undefined, locale: string): string => (value === undefined ? "" : shown(locale)(value));
+  const affixes = inLastLocale((locale) => affixesOf(options, percent, locale));
+  const limits = limitChecks.flatMap(([option, ...check]) => {
+    const limit = options[option] as number | undefined;
+    return limit === undefined ? [] : [[limit, ...check] as const];
+  });
   const kind: Kind<number, undefined, S> = {
     kind: name,
     options,
@@ -93,14 +98,14 @@ function numeric<S extends Sureness>(
     belongs,
     read(text, locale): Reading<number | undefined> {
       if (text.trim() === "") return { ok: true, value: undefined };
-      const value = readNumber(text, locale, affixes(options, percent, locale));
+      const value = readNumber(text, locale, affixes(locale));
       if (value !== undefined && belongs(value)) return { ok: true, value };
       const example = editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent);
       return { ok: false, finding: { code: "badInput", message, facts: { example } } };
     },
     edit: (value, locale) => (value === undefined ? "" : editingNumber(plainNumber(value), locale, percent)),
     show,
-    check: (value, locale) => checkNumber(value, options, (limit) => show(limit, locale)),
+    check: (value, locale) => checkNumber(value, limits, options.const, show, locale),
   };
   checkOptions(kind, optionNames);
   checkLimits(name, options);
@@ -119,7 +124,7 @@ function checkLimits(name: "number" | "integer", options: NumberOptions): void {
   if (step !== undefined) requireOption(step > 0, name, "step", step, "more than 0");
 }
 
-const affixes = (options: NumberOptions, percent: boolean, locale: string): NumberAffixes => ({
+const affixesOf = (options: NumberOptions, percent: boolean, locale: string): NumberAffixes => ({
   units: options.unit === undefined ? [] : unitWays(locale, options.unit),
   percent,
 });
@@ -131,18 +136,22 @@ function exampleOf({ minimum, maximum }: NumberOptions, whole: boolean): number 
   return maximum !== undefined && sample > maximum ? maximum : sample;
 }
 
-type Show = (value: number) => string;
-const shows = new WeakMap<NumberOptions, Map<string, Show>>();
-
-/** Shows a number as its field says: made once for each locale, as making a formatter costs more than a thousand uses. */
-function shownNumber(value: number, locale: string, options: NumberOptions, whole: boolean): string {
-  let ofField = shows.get(options);
-  if (ofField === undefined) shows.set(options, (ofField = new Map<string, Show>()));
-  let show = ofField.get(locale);
-  if (show === undefined) ofField.set(locale, (show = newShow(options, locale, whole)));
-  return show(value);
+/** What is made of a locale, kept until another is asked for: nearly all fields of a page are in one. */
+function inLastLocale<T>(make: (locale: string) => T): (locale: string) => T {
+  let last: string | undefined;
+  let made: T;
+  return (locale) => {
+    if (locale !== last) {
+      made = make(locale);
+      last = locale;
+    }
+    return made;
+  };
 }
 
+type Show = (value: number) => string;
+
+/** Shows a number as its field says. */
 function newShow({ unit, display = {} }: NumberOptions, locale: string, whole: boolean): Show {
   const asItIs = whole || display.maximumFractionDigits !== undefined || display.style !== undefined;
   const known = unit !== undefined && isKnownUnit(unit);
@@ -168,15 +177,20 @@ const limitChecks: readonly LimitCheck[] = [
   ["multipleOf", "stepMismatch", "stepMismatch", (value, limit) => !isMultiple(value, limit)],
 ];
 
-function checkNumber(value: number, options: NumberOptions, show: (limit: number) => string): readonly Finding[] {
+type Limit = readonly [limit: number, ...check: LimitCheck extends readonly [unknown, ...infer C] ? C : never];
+
+function checkNumber(
+  value: number,
+  limits: readonly Limit[],
+  only: number | undefined,
+  show: (limit: number, locale: string) => string,
+  locale: string,
+): readonly Finding[] {
   let found: Finding[] | undefined;
-  for (const [option, code, message, broken] of limitChecks) {
-    const limit = options[option] as number | undefined;
-    if (limit !== undefined && broken(value, limit))
-      (found ??= []).push({ code, message, facts: { limit: show(limit) } });
-  }
-  if (options.const !== undefined && value !== options.const)
-    (found ??= []).push({ code: "notConst", message: "notConst", facts: { value: show(options.const) } });
+  for (const [limit, code, message, broken] of limits)
+    if (broken(value, limit)) (found ??= []).push({ code, message, facts: { limit: show(limit, locale) } });
+  if (only !== undefined && value !== only)
+    (found ??= []).push({ code: "notConst", message: "notConst", facts: { value: show(only, locale) } });
   return found ?? nothingFound;
 }
 

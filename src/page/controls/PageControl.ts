@@ -1,4 +1,4 @@
-import { laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
+import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
 import type { Field } from "../../entry/index.ts";
 import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
@@ -33,6 +33,7 @@ export function describe(element: Element, { options }: AnyKind): void {
  */
 export abstract class PageControl<E extends HTMLElement = HTMLElement> implements Listener {
   #message: ProblemMessage | undefined;
+  #change: Change | undefined;
   readonly context: ControlContext;
   #showing: Stoppable | undefined;
   #required = false;
@@ -158,11 +159,18 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** Takes what a person did to the field, so that followers know the control. */
   enter(text: string, control: E): void {
-    this.field.enter(text, { control });
+    this.field.enter(text, this.#doneIn(control));
   }
 
   choose(value: unknown, control: E): void {
-    this.field.choose(value, { control });
+    this.field.choose(value, this.#doneIn(control));
+  }
+
+  /** What a person does in one of its elements: told so often that it is made once. */
+  #doneIn(control: E): Change {
+    if (this.#change?.control !== control)
+      this.#change = { cause: "typed", field: this.field, control, row: undefined };
+    return this.#change;
   }
 
   #showState(): void {
