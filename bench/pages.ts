@@ -30,7 +30,8 @@ async function inBrowser(work: (run: <T>(call: string) => Promise<T>) => Promise
       const page = await browser.newPage();
       await page.route(`${address}/**`, async (route) => {
         const code = files.get(new URL(route.request().url()).pathname.slice(1));
-        const body = code ?? '<!doctype html><html lang=en><body></body><script type="module" src="/main.js"></script></html>';
+        const body =
+          code ?? '<!doctype html><html lang=en><body></body><script type="module" src="/main.js"></script></html>';
         await route.fulfill({ body, contentType: code === undefined ? "text/html" : "text/javascript" });
       });
       await page.goto(address);

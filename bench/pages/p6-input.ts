@@ -42,6 +42,27 @@ const state = (form: HTMLFormElement): string =>
 
 const shown = new Intl.NumberFormat("en", { maximumFractionDigits: 3 });
 
+/** Declared once, as an application does. */
+const trees = declared();
+
+function declared(): AnyModel {
+  const girths = Object.fromEntries(
+    Array.from({ length: ROWS }, (_, place) => [
+      `girth${place}`,
+      number({ required: true, minimum: 0, maximum: MAXIMUM }),
+    ]),
+  );
+  const diameters = Object.fromEntries(
+    Array.from({ length: ROWS }, (_, place) => [`diameter${place}`, number({ display: { maximumFractionDigits: 3 } })]),
+  );
+  let all: AnyModel = model({ ...girths, ...diameters });
+  for (let place = 0; place < ROWS; place++)
+    all = all.calculated({
+      [`diameter${place}`]: (t: Record<string, number>) => t[`girth${place}`]! / Math.PI,
+    } as never);
+  return all;
+}
+
 export const p6 = {
   newForm,
   state,
@@ -82,23 +103,6 @@ export const p6 = {
     return () => {};
   },
   ironwood(form: HTMLFormElement): () => void {
-    const fields = Object.fromEntries(
-      Array.from({ length: ROWS }, (_, place) => [
-        `girth${place}`,
-        number({ required: true, minimum: 0, maximum: MAXIMUM }),
-      ]),
-    );
-    const declared = Object.fromEntries(
-      Array.from({ length: ROWS }, (_, place) => [
-        `diameter${place}`,
-        number({ display: { maximumFractionDigits: 3 } }),
-      ]),
-    );
-    let trees: AnyModel = model({ ...fields, ...declared });
-    for (let place = 0; place < ROWS; place++)
-      trees = trees.calculated({
-        [`diameter${place}`]: (t: Record<string, number>) => t[`girth${place}`]! / Math.PI,
-      } as never);
     const entry = newEntry(trees, { locale: "en" });
     const binding = bindForm(form, entry);
     void entry.check();

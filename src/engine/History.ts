@@ -23,15 +23,66 @@ interface Kept {
   readonly after: unknown;
 }
 
-interface Step {
-  unit: number;
-  readonly name: (() => string) | undefined;
-  /** What may still be added to it, and until when: typing in one field. */
-  group: unknown;
-  at: number;
-  readonly changes: Map<Undoable, Kept>;
-  /** What could be done again until it was done. */
-  readonly ended: Step[];
+/** What was changed at once. Most steps change one thing, which stands here by itself: each key makes one. */
+class Step {
+  readonly name = nameOfUnit();
+  at = platform.now();
+  #cell: Undoable | undefined;
+  #before: unknown;
+  #after: unknown;
+  /** All that was changed, where that is not one thing. */
+  #more: Map<Undoable, Kept> | undefined;
+
+  constructor(
+    public unit: number,
+    /** What may still be added to it, and until when: typing in one field. */
+    public group: unknown,
+    /** What could be done again until it was done. */
+    readonly ended: Step[],
+    cell: Undoable,
+    before: unknown,
+    after: unknown,
+  ) {
+    this.#cell = cell;
+    this.#before = before;
+    this.#after = after;
+  }
+
+  get isEmpty(): boolean {
+    return this.#cell === undefined && (this.#more === undefined || this.#more.size === 0);
+  }
+
+  get changes(): readonly (readonly [cell: Undoable, kept: Kept])[] {
+    if (this.#cell !== undefined) return [[this.#cell, { before: this.#before, after: this.#after }]];
+    return [...(this.#more ?? [])];
+  }
+
+  get(cell: Undoable): Kept | undefined {
+    return cell === this.#cell ? { before: this.#before, after: this.#after } : this.#more?.get(cell);
+  }
+
+  set(cell: Undoable, before: unknown, after: unknown): void {
+    if (cell === this.#cell) {
+      this.#before = before;
+      this.#after = after;
+      return;
+    }
+    this.#all().set(cell, { before, after });
+  }
+
+  delete(cell: Undoable): void {
+    if (cell === this.#cell) this.#cell = this.#before = this.#after = undefined;
+    else this.#more?.delete(cell);
+  }
+
+  #all(): Map<Undoable, Kept> {
+    this.#more ??= new Map<Undoable, Kept>();
+    if (this.#cell !== undefined) {
+      this.#more.set(this.#cell, { before: this.#before, after: this.#after });
+      this.#cell = this.#before = this.#after = undefined;
+    }
+    return this.#more;
+  }
 }
 
 /** One thing that can be undone, or done again. */
@@ -54,7 +105,7 @@ export type Undone =
   | { readonly ok: false };
 
 export interface HistoryOptions {
-  /** How many steps are kept; the oldest go first. Default: 1,000. */
+  /** How many steps are kept, or an eighth more for a while; the oldest go first. Default: 1,000. */
   readonly maxItems?: number | undefined;
 }
 
@@ -112,8 +163,8 @@ export class History implements Restorable {
   /** Drops what belongs to an owner: it is another row now, or is gone. */
   forget(owner: object): void {
     const kept = (step: Step): boolean => {
-      for (const cell of step.changes.keys()) if (cell.owner === owner) step.changes.delete(cell);
-      return step.changes.size > 0;
+      for (const [cell] of step.changes) if (cell.owner === owner) step.delete(cell);
+      return !step.isEmpty;
     };
     this.#done = this.#done.filter(kept);
     this.#undone = this.#undone.filter(kept);
@@ -133,10 +184,9 @@ export class History implements Restorable {
     if (last !== undefined && this.#belongs(last, unit, group, joins))
       return this.#add(last, unit, cell, before, after);
     const undone = this.#undone;
-    const step: Step = { unit, name: nameOfUnit(), group, at: platform.now(), changes: new Map(), ended: undone };
-    step.changes.set(cell, { before, after });
-    if (this.#done.length >= this.#maxItems) this.#done.shift();
+    const step = new Step(unit, group, undone, cell, before, after);
     this.#done.push(step);
+    this.#dropOldest();
     if (undone.length > 0) this.#undone = [];
     if (level > 0)
       record(this, () => {
@@ -150,6 +200,12 @@ export class History implements Restorable {
     if (!this.#walking) this.#told();
   }
 
+  /** To take one from the front of a long list each time costs a walk over it, so a few more are kept for a while. */
+  #dropOldest(): void {
+    const beyond = this.#done.length - this.#maxItems;
+    if (beyond > this.#maxItems >> 3) this.#done.splice(0, beyond);
+  }
+
   #belongs(last: Step, unit: number, group: unknown, joins: boolean): boolean {
     if (last.unit === unit) return true;
     if (group === undefined || last.group !== group || this.#undone.length > 0) return false;
@@ -158,22 +214,22 @@ export class History implements Restorable {
 
   /** Adds a change to a step. What is again as it was is no change, and a step without changes is none. */
   #add(step: Step, unit: number, cell: Undoable, before: unknown, after: unknown): void {
-    const was = step.changes.get(cell);
+    const was = step.get(cell);
     const { at, unit: unitBefore } = step;
     const first = was === undefined ? before : was.before;
-    if (cell.isSame(first, after)) step.changes.delete(cell);
-    else step.changes.set(cell, { before: first, after });
+    if (cell.isSame(first, after)) step.delete(cell);
+    else step.set(cell, first, after);
     step.at = platform.now();
     step.unit = unit;
-    const gone = step.changes.size === 0;
+    const gone = step.isEmpty;
     if (gone) {
       this.#take(step);
       this.#undone = step.ended;
     }
     if (level > 0)
       record(this, () => {
-        if (was === undefined) step.changes.delete(cell);
-        else step.changes.set(cell, was);
+        if (was === undefined) step.delete(cell);
+        else step.set(cell, was.before, was.after);
         step.at = at;
         step.unit = unitBefore;
         if (!gone) return;
@@ -231,7 +287,7 @@ export class History implements Restorable {
 
 function factsOf(step: Step | undefined): UndoStep | undefined {
   if (step === undefined) return undefined;
-  const titles = [...step.changes.keys()].map((cell) => cell.title).filter((title) => title !== "");
+  const titles = step.changes.map(([cell]) => cell.title).filter((title) => title !== "");
   const name = step.name?.();
   return { name: name === "" ? undefined : name, titles: [...new Set(titles)] };
 }

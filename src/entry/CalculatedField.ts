@@ -11,6 +11,8 @@ export class CalculatedField<V = unknown> {
   /** For the bindings and explanations. */
   readonly core: EntryCore;
   readonly #value: Calculation<unknown>;
+  /** The field that it reads first. */
+  #first: string | undefined;
 
   /** Calculated fields are made by their entry. */
   constructor(
@@ -21,11 +23,24 @@ export class CalculatedField<V = unknown> {
     this.core = entry;
     this.pointer = pointerTo(name);
     const declared = entry.model.kindOf(name);
-    this.#value = new Calculation(
-      () => worked(work, entry.reader, name),
-      name,
-      declared && ((a, b) => declared.same(a, b)),
-    );
+    this.#value = new Calculation(() => this.#worked(work), name, declared && ((a, b) => declared.same(a, b)));
+  }
+
+  /**
+   * What it reads first it always reads first, since until then nothing can differ: where that has no value, neither has this,
+   * and its function need not run to find out.
+   */
+  #worked(work: (row: never) => unknown): unknown {
+    const { core } = this;
+    const outer = core.firstRead;
+    const first = this.#first;
+    if (first !== undefined && core.isBlankForRule(first)) return undefined;
+    core.firstRead = undefined;
+    const value = runOverRow(work, core.reader, this.name, notCalculated);
+    this.#first = core.firstRead;
+    core.firstRead = outer;
+    // A division by a missing or zero measure has no value that could be shown or saved.
+    return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
   }
 
   /** What its value is, where the model says. */
@@ -86,9 +101,3 @@ const notCalculated: Otherwise<unknown> = {
   code: "calculationFailed",
   what: "The calculation of",
 };
-
-function worked(work: (row: never) => unknown, reader: object, name: string): unknown {
-  const value = runOverRow(work, reader, name, notCalculated);
-  // A division by a missing or zero measure has no value that could be shown or saved.
-  return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
-}

@@ -58,6 +58,8 @@ export class EntryCore {
   viewOnly: Calculation<Condition> | undefined;
   /** What has to be taken in before the entry is checked or saved, as rows inside it that are being edited. */
   readonly parts = new Set<() => readonly Problem[]>();
+  /** What the function that runs now has read first. */
+  firstRead: string | undefined;
   /** Told of each field that comes into being: what shows one that nobody had looked at follows it from then on. */
   readonly whenMade = new Set<(field: Field) => void>();
 
@@ -345,8 +347,15 @@ export class EntryCore {
     return condition.read();
   }
 
+  /** Whether a rule or calculation would end at reading a field. Calculated ones are not asked: they would have to be worked out. */
+  isBlankForRule(name: string): boolean {
+    const field = this.#fields.get(name);
+    return field instanceof Field && field.relevant && field.readForRule() === BLANK;
+  }
+
   /** A field as a rule or calculation sees it. @throws {@link BLANK} when its row type promises a value and there is none */
   readForRule(name: string): unknown {
+    this.firstRead ??= name;
     const field = this.field(name);
     if (field instanceof CalculatedField) {
       const { value } = field;
