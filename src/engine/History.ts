@@ -188,11 +188,15 @@ export class History implements Restorable {
     this.#done.push(step);
     this.#dropOldest();
     if (undone.length > 0) this.#undone = [];
-    if (level > 0)
-      record(this, () => {
-        this.#take(step);
-        this.#undone = undone;
-      });
+    if (level > 0) this.#recordNew(step, undone);
+  }
+
+  /** Apart, since a function costs where it could be made, not only where it is. */
+  #recordNew(step: Step, undone: Step[]): void {
+    record(this, () => {
+      this.#take(step);
+      this.#undone = undone;
+    });
   }
 
   /** For what can be undone: to be called after a change that was noted. */
@@ -226,16 +230,19 @@ export class History implements Restorable {
       this.#take(step);
       this.#undone = step.ended;
     }
-    if (level > 0)
-      record(this, () => {
-        if (was === undefined) step.delete(cell);
-        else step.set(cell, was.before, was.after);
-        step.at = at;
-        step.unit = unitBefore;
-        if (!gone) return;
-        this.#done.push(step);
-        this.#undone = [];
-      });
+    if (level > 0) this.#recordMore(step, cell, was, at, unitBefore, gone);
+  }
+
+  #recordMore(step: Step, cell: Undoable, was: Kept | undefined, at: number, unit: number, gone: boolean): void {
+    record(this, () => {
+      if (was === undefined) step.delete(cell);
+      else step.set(cell, was.before, was.after);
+      step.at = at;
+      step.unit = unit;
+      if (!gone) return;
+      this.#done.push(step);
+      this.#undone = [];
+    });
   }
 
   #take(step: Step): void {

@@ -8,6 +8,8 @@ const noProblems: readonly Problem[] = [];
 /** A value worked out from other fields. It can be read, shown and followed like any other, and not entered. */
 export class CalculatedField<V = unknown> {
   readonly pointer: string;
+  /** What its value is, where the model says. */
+  readonly kind: AnyKind;
   /** For the bindings and explanations. */
   readonly core: EntryCore;
   readonly #value: Calculation<unknown>;
@@ -23,6 +25,7 @@ export class CalculatedField<V = unknown> {
     this.core = entry;
     this.pointer = pointerTo(name);
     const declared = entry.model.kindOf(name);
+    this.kind = declared ?? plainKind;
     this.#value = new Calculation(() => this.#worked(work), name, declared && ((a, b) => declared.same(a, b)));
   }
 
@@ -43,22 +46,19 @@ export class CalculatedField<V = unknown> {
     return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
   }
 
-  /** What its value is, where the model says. */
-  get kind(): AnyKind {
-    return this.core.model.kindOf(this.name) ?? plainKind;
-  }
-
   /** The value as of now; `undefined` while something that it needs is missing or unreadable. */
   get value(): V | undefined {
     return this.#value.read() as V | undefined;
   }
 
   get text(): string {
-    return this.blank ? "" : this.kind.edit(this.value, this.core.locale, this.core.timeZone);
+    const { value } = this;
+    return value === undefined ? "" : this.kind.edit(value, this.core.locale, this.core.timeZone);
   }
 
   get display(): string {
-    return this.blank ? "" : this.kind.show(this.value, this.core.locale, this.core.timeZone);
+    const { value } = this;
+    return value === undefined ? "" : this.kind.show(value, this.core.locale, this.core.timeZone);
   }
 
   get blank(): boolean {

@@ -27,9 +27,12 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   let last = standIn;
   let marked = false;
   const tag = attribute === undefined ? element.localName : "";
+  const facts: Facts = { value: undefined, text: "", outOfDate: false };
   const showing = mirror(
     () => {
-      const [value, text, outOfDate] = typeof source === "function" ? plainly(source()) : ofField(source);
+      if (typeof source === "function") lookAt(facts, source());
+      else lookAtField(facts, source);
+      const { value, text, outOfDate } = facts;
       if (outOfDate !== marked) toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
       marked = outOfDate;
       if (tag === "meter" || tag === "progress") return showNumber(element as HTMLMeterElement, source, value);
@@ -46,17 +49,25 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   });
 }
 
-type Facts = [value: unknown, text: string, outOfDate: boolean];
-
-function ofField(field: AnyField): Facts {
-  // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
-  if (!field.relevant || field.unreadable) return [undefined, "", false];
-  const { value, display, outOfDate } = field;
-  return [value, outOfDate && display !== "" ? say(field.locale, "outOfDate", { value: display }) : display, outOfDate];
+/** What there is to show. An output has one, which is filled anew each time. */
+interface Facts {
+  value: unknown;
+  text: string;
+  outOfDate: boolean;
 }
 
-function plainly(value: unknown): Facts {
-  return [value ?? undefined, value === undefined || value === null ? "" : String(value), false];
+function lookAtField(facts: Facts, field: AnyField): void {
+  // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
+  const known = field.relevant && !field.unreadable;
+  facts.value = known ? field.value : undefined;
+  facts.text = known ? field.display : "";
+  facts.outOfDate = known && field.outOfDate;
+  if (facts.outOfDate && facts.text !== "") facts.text = say(field.locale, "outOfDate", { value: facts.text });
+}
+
+function lookAt(facts: Facts, value: unknown): void {
+  facts.value = value ?? undefined;
+  facts.text = value === undefined || value === null ? "" : String(value);
 }
 
 /** A meter without a value would look like one at its least, so it goes to indeterminate or zero as HTML has it. */
