@@ -23,6 +23,7 @@ export class BoundForm implements Listener {
   readonly #observer: MutationObserver;
   readonly #resting: RestingControls;
   #pressing = false;
+  #busy = false;
   /** What the form's own button does instead of saving, where it is a form in steps. */
   submitInstead: (() => void) | undefined;
 
@@ -43,6 +44,7 @@ export class BoundForm implements Listener {
       this.#controls.set(name, [control]),
     );
     if (!form.noValidate) form.noValidate = true;
+    if (form.hasAttribute("aria-busy")) form.removeAttribute("aria-busy");
     listening.set(form, this);
     listening.adopt(form, (element) => this.#wake(element));
     this.#followBeginning();
@@ -182,6 +184,8 @@ export class BoundForm implements Listener {
 
   #showBusy(): void {
     const { form, entry } = this;
+    if (entry.busy === this.#busy) return;
+    this.#busy = entry.busy;
     const busy = entry.busy ? "true" : undefined;
     toggleAttribute(form, "aria-busy", busy);
     for (const button of form.querySelectorAll<HTMLButtonElement>("button:not([command])"))

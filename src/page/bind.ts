@@ -176,7 +176,7 @@ export function boundForm(
   undoing.add(() => listening.stop());
   const bound = new BoundForm(form, entry as Entry, listening, survey);
   undoing.add(() => bound.stop());
-  for (const element of form.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
+  for (const element of survey.statuses) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
   agreed.report(() => binding.stop());
   return { binding, bound };

@@ -10,7 +10,10 @@ import type { ControlElement } from "./dom.ts";
  * comes to it, or when anybody looks at its field.
  */
 export class RestingControls {
-  readonly #elements = new Map<string, TextElement>();
+  readonly #found = new Map<string, TextElement>();
+  /** What has come to rest since somebody last asked for one by its name: of most forms nobody asks at once. */
+  #names: string[] = [];
+  #resting: TextElement[] = [];
   #active: Element | null = null;
   #start: Readonly<Record<string, unknown>> = {};
 
@@ -33,9 +36,19 @@ export class RestingControls {
     if (!core.isPlain(name) || core.madeField(name) !== undefined) return false;
     // What a person put in before this was bound is taken by the control itself.
     if (element === this.#active || (element as TextElement).value !== "") return false;
-    this.#elements.set(name, element as TextElement);
+    this.#names.push(name);
+    this.#resting.push(element as TextElement);
     this.#showFirst(name, element as TextElement, kind);
     return true;
+  }
+
+  get #elements(): Map<string, TextElement> {
+    if (this.#names.length > 0) {
+      this.#names.forEach((name, place) => this.#found.set(name, this.#resting[place]!));
+      this.#names = [];
+      this.#resting = [];
+    }
+    return this.#found;
   }
 
   #showFirst(name: string, element: TextElement, kind: AnyKind): void {

@@ -21,6 +21,9 @@ const saying = [
 /** Fields for text with nothing said of them but their name. */
 const plainInputs = `input:not(${saying.map((name) => `[${name}]`).join()})`;
 
+/** What a form has beside its controls. */
+const rareParts = "[data-name],fieldset[name],[role=status],[role=alert]";
+
 /** What a form holds, read once: judging and binding look at the same. */
 export interface Survey {
   readonly form: HTMLFormElement;
@@ -32,6 +35,8 @@ export interface Survey {
   readonly plain: ReadonlySet<Element> | undefined;
   /** Whether all are plain, and have the names of the model's fields one after the other. */
   readonly exact: boolean;
+  /** What shows notices inside it. */
+  readonly statuses: readonly HTMLElement[];
   /** Where its problems are summed up: inside it, or anywhere on a page that has one form. */
   readonly alert: HTMLElement | undefined;
 }
@@ -43,8 +48,11 @@ export interface Survey {
  */
 export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const plain = form.querySelectorAll(plainInputs);
-  const named = form.querySelectorAll(["[data-name]", adaptedTags()].filter((each) => each !== "").join());
-  const nested = form.querySelector("fieldset[name]") !== null;
+  const tags = adaptedTags();
+  const { rare, alert } = rareIn(form, tags);
+  const nested = rare.some((element) => element.localName === "fieldset");
+  const statuses = rare.filter((element) => element.getAttribute("role") === "status");
+  const named = rare.filter((element) => element.hasAttribute("data-name") || (tags !== "" && element.matches(tags)));
   // The usual large form: the two lists are the same, and the first is faster to walk.
   const all = !areCopies() && plain.length === form.length && named.length === 0;
   const elements = all
@@ -62,7 +70,7 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
         elements.push(element);
         names.push(fullName(element, form, nested));
       }
-  return { form, elements, names, plain: all ? undefined : new Set(plain), exact, alert: alertFor(form) };
+  return { form, elements, names, plain: all ? undefined : new Set(plain), exact, statuses, alert };
 }
 
 /** By number: a spread asks the list for an iterator, which costs twice as much. */
@@ -72,13 +80,22 @@ function listed(nodes: NodeListOf<Element>): Element[] {
   return elements;
 }
 
-// Looked for before any value is written: the platform finds things more slowly in a tree of fresh values.
-function alertFor(form: HTMLFormElement): HTMLElement | undefined {
+/**
+ * What a form has beside its controls, and where its problems are summed up. It is one question, as each is a walk through the page;
+ * and it is asked before any value is written: the platform finds things more slowly in a tree of fresh values.
+ */
+function rareIn(
+  form: HTMLFormElement,
+  tags: string,
+): { readonly rare: readonly HTMLElement[]; readonly alert: HTMLElement | undefined } {
   const root = form.getRootNode() as Document | ShadowRoot;
-  const alerts = [...root.querySelectorAll<HTMLElement>("[role=alert]")];
-  const own = alerts.find((element) => form.contains(element));
-  if (own !== undefined || alerts.length === 0) return own;
-  return root.querySelectorAll("form").length === 1 ? alerts[0] : undefined;
+  const found = [...root.querySelectorAll<HTMLElement>(`${rareParts}${tags === "" ? "" : `,${tags}`}`)];
+  const rare = found.filter((element) => form.contains(element));
+  const isAlert = (element: Element): boolean => element.getAttribute("role") === "alert";
+  const own = rare.find(isAlert);
+  const first = own ?? found.find(isAlert);
+  const only = own !== undefined || first === undefined || root.querySelectorAll("form").length === 1;
+  return { rare, alert: only ? first : undefined };
 }
 
 const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
