@@ -2,8 +2,8 @@ import { p5 } from "./p5-bind.ts";
 import { p6 } from "./p6-input.ts";
 import { p12 } from "./p12-grid.ts";
 
-const ROUNDS = 11;
-const WARM_UP = 2;
+const ROUNDS = 25;
+const WARM_UP = 5;
 type Name = "byHand" | "ironwood";
 
 const median = (times: number[]): number => times.toSorted((a, b) => a - b)[times.length >> 1]!;

@@ -56,10 +56,10 @@ function declared(): AnyModel {
     Array.from({ length: ROWS }, (_, place) => [`diameter${place}`, number({ display: { maximumFractionDigits: 3 } })]),
   );
   let all: AnyModel = model({ ...girths, ...diameters });
-  for (let place = 0; place < ROWS; place++)
-    all = all.calculated({
-      [`diameter${place}`]: (t: Record<string, number>) => t[`girth${place}`]! / Math.PI,
-    } as never);
+  for (let place = 0; place < ROWS; place++) {
+    const girth = `girth${place}`;
+    all = all.calculated({ [`diameter${place}`]: (t: Record<string, number>) => t[girth]! / Math.PI } as never);
+  }
   return all;
 }
 

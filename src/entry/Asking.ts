@@ -49,6 +49,7 @@ export class Asking {
 
   /** Whether one of them is being waited for; of those that are shown at a field, if it is named. */
   isChecking(name?: string): boolean {
+    if (this.#declared.length === 0) return false;
     this.#count.read();
     for (const each of this.#rules)
       if ((name === undefined || each.rule.shownAt.includes(name)) && each.checking) return true;

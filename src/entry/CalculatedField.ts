@@ -57,7 +57,11 @@ export class CalculatedField<V = unknown> {
   }
 
   get display(): string {
-    const { value } = this;
+    return this.displayOf(this.value);
+  }
+
+  /** A value as it is shown; for what has read it already. */
+  displayOf(value: V | undefined): string {
     return value === undefined ? "" : this.kind.show(value, this.core.locale, this.core.timeZone);
   }
 

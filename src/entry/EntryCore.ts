@@ -56,6 +56,7 @@ export class EntryCore {
   readonly #rowProblems: readonly Calculation<readonly Problem[]>[];
   /** Whether, or why, people may change nothing at all now. */
   viewOnly: Calculation<Condition> | undefined;
+  #plain: boolean | undefined;
   /** What has to be taken in before the entry is checked or saved, as rows inside it that are being edited. */
   readonly parts = new Set<() => readonly Problem[]>();
   /** What the function that runs now has read first. */
@@ -173,9 +174,9 @@ export class EntryCore {
     return this.#fields.get(name);
   }
 
+  /** Whether the model has no conditions, proposals or dependent choices at all. */
   get #allPlain(): boolean {
-    const { relevance, requirement, protection, proposals, choices } = this.model.parts;
-    return relevance.size + requirement.size + protection.size + proposals.size + choices.size === 0;
+    return (this.#plain ??= noneIn(this.model));
   }
 
   /** Whether nothing but a person or code can change a field or its state. */
@@ -295,8 +296,10 @@ export class EntryCore {
   /** The problems of the rules that are shown at a field, and what a save was refused for there. */
   rulesAt(name: string): readonly Problem[] {
     const rules = this.#rulesAt.get(name);
-    const refusal = this.#refused.read().get(name);
+    const refused = this.#refused.read();
     const found = rules === undefined ? noProblems : rules.flatMap((rule) => rule.read());
+    if (refused.size === 0) return found;
+    const refusal = refused.get(name);
     if (refusal === undefined || (this.field(name) as Field).peekContent() !== refusal.content) return found;
     return [...found, ...refusal.problems];
   }
@@ -368,6 +371,11 @@ export class EntryCore {
     return value;
   }
 }
+
+const noneIn = ({ parts }: AnyModel): boolean => {
+  const { relevance, requirement, protection, proposals, choices } = parts;
+  return relevance.size + requirement.size + protection.size + proposals.size + choices.size === 0;
+};
 
 // What depends on something that is not there yet does not hold yet; a broken condition hides nothing.
 const condition = { blank: false, code: "ruleFailed", what: "The condition of" } as const;

@@ -92,7 +92,12 @@ export class Field<V = unknown> {
   /** The text to show it with: in its display format with unit or caption; what can't be read, as it was typed. */
   get display(): string {
     const { text, value, unreadable } = this.#now();
-    return unreadable === undefined ? this.#kindNow.show(value, this.core.locale, this.core.timeZone) : text!;
+    return unreadable === undefined ? this.displayOf(value as V) : text!;
+  }
+
+  /** A value as it is shown; for what has read it already. */
+  displayOf(value: V): string {
+    return this.#kindNow.show(value, this.core.locale, this.core.timeZone);
   }
 
   /** What can be chosen as of now, in order; `undefined` where anything can be entered. */

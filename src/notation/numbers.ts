@@ -13,6 +13,8 @@ interface NumberMarks {
   readonly lastGroup: number;
   readonly otherGroups: number;
   readonly minus: string;
+  /** A digit of the locale, or one that everybody types. */
+  readonly anyDigit: RegExp;
 }
 
 const marks = new Map<string, NumberMarks>();
@@ -41,6 +43,7 @@ function findMarks(locale: string): NumberMarks {
     lastGroup: sizes.at(-1) ?? 3,
     otherGroups: sizes.at(-2) ?? 3,
     minus: withoutDirection(of("minusSign") ?? "-"),
+    anyDigit: new RegExp(`[0-9${digits.join("")}]`, "u"),
   };
 }
 
@@ -78,9 +81,10 @@ export function readNumber(text: string, locale: string, affixes: NumberAffixes 
 
 /** As {@link readNumber}, but gives the number as a text with ASCII digits and a point, exact at any length. */
 export function readPlain(text: string, locale: string, affixes: NumberAffixes = NO_AFFIXES): string | undefined {
-  const { digits, decimal, group, lastGroup, otherGroups, minus } = numberMarks(locale);
+  const { digits, decimal, group, lastGroup, otherGroups, minus, anyDigit } = numberMarks(locale);
   // What most people type most of the time: digits, and perhaps one point that is the locale's own decimal sign.
   if (!affixes.percent && (decimal === "." ? plainDecimal : plainDigits).test(text)) return text;
+  if (!anyDigit.test(text)) return undefined;
   let rest = withoutAffixes(withoutDirection(text).trim(), affixes, locale);
   const negative = rest.startsWith("-") || rest.startsWith("\u2212") || (minus !== "" && rest.startsWith(minus));
   if (negative) rest = rest.slice(rest.startsWith(minus) ? minus.length : 1).trimStart();

@@ -6,6 +6,7 @@ export interface Listener {
   keydown?(event: KeyboardEvent): void;
   focusin?(event: FocusEvent): void;
   focusout?(event: FocusEvent): void;
+  compositionstart?(event: CompositionEvent): void;
   compositionend?(event: CompositionEvent): void;
   submit?(event: SubmitEvent): void;
   reset?(event: Event): void;
@@ -25,6 +26,7 @@ const types = [
   "keydown",
   "focusin",
   "focusout",
+  "compositionstart",
   "compositionend",
   "submit",
   "reset",

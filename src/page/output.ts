@@ -59,8 +59,9 @@ interface Facts {
 function lookAtField(facts: Facts, field: AnyField): void {
   // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
   const known = field.relevant && !field.unreadable;
-  facts.value = known ? field.value : undefined;
-  facts.text = known ? field.display : "";
+  const value = known ? field.value : undefined;
+  facts.value = value;
+  facts.text = known ? field.displayOf(value) : "";
   facts.outOfDate = known && field.outOfDate;
   if (facts.outOfDate && facts.text !== "") facts.text = say(field.locale, "outOfDate", { value: facts.text });
 }

@@ -81,6 +81,9 @@ function numeric<S extends Sureness>(
   const shown = inLastLocale((locale) => newShow(options, locale, whole));
   const show = (value: number | undefined, locale: string): string => (value === undefined ? "" : shown(locale)(value));
   const affixes = inLastLocale((locale) => affixesOf(options, percent, locale));
+  const example = inLastLocale((locale) =>
+    editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent),
+  );
   const limits = limitChecks.flatMap(([option, ...check]) => {
     const limit = options[option] as number | undefined;
     return limit === undefined ? [] : [[limit, ...check] as const];
@@ -100,8 +103,7 @@ function numeric<S extends Sureness>(
       if (text.trim() === "") return { ok: true, value: undefined };
       const value = readNumber(text, locale, affixes(locale));
       if (value !== undefined && belongs(value)) return { ok: true, value };
-      const example = editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent);
-      return { ok: false, finding: { code: "badInput", message, facts: { example } } };
+      return { ok: false, finding: { code: "badInput", message, facts: { example: example(locale) } } };
     },
     edit: (value, locale) => (value === undefined ? "" : editingNumber(plainNumber(value), locale, percent)),
     show,

@@ -84,9 +84,12 @@ export class TextControl extends PageControl<TextElement> {
     return this.#focused;
   }
 
-  input(event: Event): void {
-    if ((event as InputEvent).isComposing) this.#composing = true;
-    else this.take();
+  input(): void {
+    if (!this.#composing) this.take();
+  }
+
+  compositionstart(): void {
+    this.#composing = true;
   }
 
   compositionend(): void {
