@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { integer, model, oneOf, type RowOf, table, text, transaction, view } from "../src/index.ts";
+import { follow, integer, model, oneOf, type RowOf, table, text, transaction, view } from "../src/index.ts";
 import { platform } from "../src/engine/index.ts";
 import { seeded } from "./seeded.ts";
 
@@ -147,14 +147,24 @@ describe("a search", () => {
     try {
       const first = found.searchFor("n1");
       const second = found.searchFor("n59999");
+      const parts: (number | undefined)[] = [];
+      follow(
+        () => found.preparing,
+        (part) => parts.push(part),
+      );
       expect([await first, await second]).toEqual([false, true]);
       expect([tags(found), pauses]).toEqual(["T59999", 58]);
+      // Something is said of it from the first pause to the end, and it only grows.
+      expect(parts.at(-1)).toBeUndefined();
+      const told = parts.slice(0, -1) as number[];
+      expect(told.length).toBeGreaterThan(50);
+      expect(told.every((part, place) => part < 1 && part >= (told[place - 1] ?? 0))).toBe(true);
       const controller = new AbortController();
       const stock2 = table(plant, rows, { locale: "en" });
       const other = view(stock2);
       const stopped = other.searchFor("n1", { signal: controller.signal });
       controller.abort();
-      expect([await stopped, other.search]).toEqual([false, ""]);
+      expect([await stopped, other.search, other.preparing]).toEqual([false, "", undefined]);
       expect(await other.searchFor("")).toBe(true);
     } finally {
       Object.assign(platform, { now, after });

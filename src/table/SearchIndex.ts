@@ -86,6 +86,12 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
     return true;
   }
 
+  /** How much of it is ready, from 0 to 1. */
+  get part(): number {
+    const { slots } = this.table;
+    return slots === 0 ? 1 : this.#built / slots;
+  }
+
   #beginAnew(): void {
     this.#loads = this.table.loads;
     this.#read = this.table.log.end;

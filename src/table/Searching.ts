@@ -1,4 +1,4 @@
-import { platform } from "../engine/index.ts";
+import { platform, Value } from "../engine/index.ts";
 import { unknownName } from "../errors/index.ts";
 import type { AnyKind, AnyModel } from "../model/index.ts";
 import { SearchIndex, wordsOf } from "./SearchIndex.ts";
@@ -12,6 +12,8 @@ const known = new WeakMap<object, Map<string, unknown>>();
 /** Searches some fields of a table; views that search the same fields share what is made ready for it. */
 export class Searching<M extends AnyModel> {
   readonly #names: readonly string[];
+  /** How much is made ready, from 0 to 1, while that is under way. */
+  readonly part = new Value<number | undefined>(undefined);
 
   /** @throws `unknownField` with the nearest name */
   constructor(
@@ -38,9 +40,12 @@ export class Searching<M extends AnyModel> {
   async ready(search: string, isWanted: () => boolean): Promise<boolean> {
     if (wordsOf(search).length === 0) return true;
     while (!this.index.prepare(platform.now() + AT_ONCE)) {
+      this.part.write(this.index.part);
       await new Promise<void>((go) => void platform.after(0, go));
+      // What took its place says how far it is.
       if (!isWanted()) return false;
     }
+    this.part.write(undefined);
     return true;
   }
 

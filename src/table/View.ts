@@ -87,6 +87,7 @@ export class View<M extends AnyModel = AnyModel> {
 
   set search(search: string) {
     this.#calls++;
+    this.#searching.part.write(undefined);
     this.#search.write(search);
   }
 
@@ -99,9 +100,17 @@ export class View<M extends AnyModel = AnyModel> {
   async searchFor(search: string, { signal }: { readonly signal?: Signal | undefined } = {}): Promise<boolean> {
     const call = ++this.#calls;
     const isWanted = (): boolean => call === this.#calls && signal?.aborted !== true;
-    if (!(await this.#searching.ready(search, isWanted))) return false;
+    if (!(await this.#searching.ready(search, isWanted))) {
+      if (call === this.#calls) this.#searching.part.write(undefined);
+      return false;
+    }
     this.search = search;
     return true;
+  }
+
+  /** How much of what {@link searchFor} needs is made ready, from 0 to 1; `undefined` while nothing waits for it. Followed. */
+  get preparing(): number | undefined {
+    return this.#searching.part.read();
   }
 
   /** How many rows are in it. */
@@ -435,14 +444,4 @@ export class View<M extends AnyModel = AnyModel> {
   #has(slot: number): boolean {
     return this.#layer.has(slot);
   }
-}
-
-/**
- * Makes a view of a table, or of another view: some of its rows, in an order, kept by each change.
- *
- * @throws `unknownField` with the nearest name, `wrongOption`
- * @example const bed7 = view(stock, { where: (p) => p.bed === 7, orderBy: ["species", "height desc"] });
- */
-export function view<M extends AnyModel>(source: Table<M> | View<M>, options: ViewOptions<M> = {}): View<M> {
-  return new View(source, options);
 }

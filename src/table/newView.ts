@@ -1,0 +1,14 @@
+import type { AnyModel } from "../model/index.ts";
+import type { Table } from "./Table.ts";
+import { View } from "./View.ts";
+import type { ViewOptions } from "./ViewOptions.ts";
+
+/**
+ * Makes a view of a table, or of another view: some of its rows, in an order, kept by each change.
+ *
+ * @throws `unknownField` with the nearest name, `wrongOption`
+ * @example const bed7 = view(stock, { where: (p) => p.bed === 7, orderBy: ["species", "height desc"] });
+ */
+export function view<M extends AnyModel>(source: Table<M> | View<M>, options: ViewOptions<M> = {}): View<M> {
+  return new View(source, options);
+}
