@@ -4,6 +4,7 @@ import {
   command,
   editEntry,
   follow,
+  followRows,
   integer,
   model,
   newEntry,
@@ -53,13 +54,46 @@ follow(
   (words) => void shown.searchFor(words),
 );
 
+/** What rows were when the book was loaded, of those that are others now; `undefined` of new ones. */
+const asLoaded = new Map<string, Plant | undefined>();
+const bookModel = model({ unsaved: integer({ title: "Not saved yet", default: 0, saved: false }) });
+const book = newEntry(bookModel, { locale });
+const isSame = (a: Plant | undefined, b: Plant | undefined): boolean => JSON.stringify(a) === JSON.stringify(b);
+followRows(stock, (changes, { loaded }) => {
+  if (loaded) asLoaded.clear();
+  for (const change of changes) {
+    const before = change.kind === "insert" ? undefined : change.before;
+    const keyBefore = change.kind === "update" ? change.keyBefore : change.key;
+    const original = asLoaded.has(keyBefore) ? asLoaded.get(keyBefore) : before;
+    const now = change.kind === "delete" ? undefined : change.after;
+    asLoaded.delete(keyBefore);
+    if (!isSame(original, now)) asLoaded.set(change.key, original);
+  }
+  book.values.unsaved = asLoaded.size;
+});
+/** What of a row differs from the book as it was loaded. */
+export const unsaved = (tag: string): "new" | "changed" | undefined =>
+  (book.values.unsaved ?? 0) === 0 || !asLoaded.has(tag)
+    ? undefined
+    : asLoaded.get(tag) === undefined
+      ? "new"
+      : "changed";
+
 export const details = editEntry(shown, { locale, onLeave: "ask" });
 
+const percent = new Intl.NumberFormat(locale, { style: "percent" });
 const count = (number: number): string => new Intl.NumberFormat(locale).format(number);
 export const inWords = (): string => {
+  if (shown.preparing !== undefined)
+    return `Getting ready to search: ${percent.format(Math.floor(shown.preparing * 10) / 10)}`;
   const selected = shown.selectedCount;
   const some = shown.length === stock.size ? "" : ` of ${count(stock.size)}`;
-  return `${count(shown.length)}${some} rows${selected === 0 ? "" : `, ${count(selected)} selected`}`;
+  const differing = book.values.unsaved ?? 0;
+  return [
+    `${count(shown.length)}${some} rows`,
+    ...(selected === 0 ? [] : [`${count(selected)} selected`]),
+    ...(differing === 0 ? [] : [`${count(differing)} not saved`]),
+  ].join(", ");
 };
 
 const freeTag = (): string => {

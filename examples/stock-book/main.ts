@@ -48,6 +48,7 @@ bindGrid(document.querySelector<HTMLTableElement>("#stock")!, shown, {
     { command: sellOne },
   ],
   totals: ["count", "worth"],
+  unsaved: book.unsaved,
   keepLayout: "stock book",
   loading: () => book.makeRows.busy && stock.size === 0,
   empty: "No plant is like this. Take away what is searched for, or load the book.",

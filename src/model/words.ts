@@ -91,6 +91,8 @@ export const messageNames = [
   "loadingRows",
   "markChanged",
   "markWrong",
+  "markNew",
+  "markUnsaved",
   "markSelected",
   "rowState",
   "total",

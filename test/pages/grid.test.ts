@@ -615,3 +615,37 @@ async function paste(page: Page, text: string): Promise<void> {
     );
   }, text);
 }
+
+test("what of a row is not saved yet is marked, in words too, beside what is wrong or selected, and follows", async () => {
+  const { page } = await withGrid(6);
+  await page.evaluate(() => {
+    const { bindGrid, integer, model, newEntry } = ironwood;
+    const state = newEntry(model({ saves: integer({ default: 0, saved: false }) }));
+    const table = document.createElement("table");
+    table.id = "second";
+    document.querySelector("main")!.append(table);
+    bindGrid(table, kept["view"] as never, {
+      columns: ["tag"],
+      unsaved: (key) =>
+        (state.values.saves ?? 0) > 0 ? undefined : key === "T0002" ? "new" : key === "T0003" ? "changed" : undefined,
+    });
+    kept["state"] = state;
+  });
+  const marks = () =>
+    page.$$eval("#second tbody tr[aria-rowindex]", (rows) =>
+      rows.map((row) => [
+        (row as HTMLElement).dataset["unsaved"] ?? "",
+        row.querySelector("[data-mark]")!.textContent,
+        row.querySelector("[data-mark]")!.getAttribute("aria-label"),
+      ]),
+    );
+  expect((await marks()).slice(0, 3)).toEqual([
+    ["", "", null],
+    ["new", "+", "new"],
+    ["changed", "○", "not saved yet"],
+  ]);
+  await page.click("#second tr:has-text('T0002') td[data-mark]");
+  expect((await marks())[1]).toEqual(["new", "+✓", "new, selected"]);
+  await page.evaluate(() => ((kept["state"] as { values: { saves: number } }).values.saves = 1));
+  expect((await marks())[1]).toEqual(["", "✓", "selected"]);
+});

@@ -19,6 +19,8 @@ export interface RowFacts {
   readonly selected: boolean;
   /** The entry that is open over it. */
   readonly entry: TableEntry | undefined;
+  /** What of it is not saved yet. */
+  readonly unsaved: "new" | "changed" | undefined;
   /** What was wrong with what was pasted into it. */
   readonly pasted: ReadonlyMap<string, Problem> | undefined;
   readonly readOnly: boolean;
@@ -28,7 +30,7 @@ export interface RowFacts {
 export interface RowContext {
   readonly view: View;
   readonly listening: Listening;
-  readonly say: (name: "markChanged" | "markWrong" | "markSelected") => string;
+  readonly say: (name: "markChanged" | "markWrong" | "markNew" | "markUnsaved" | "markSelected") => string;
   readonly commandLabel: (column: Column, row: unknown) => string;
 }
 
@@ -92,21 +94,27 @@ export class GridRow {
     this.#hadEntry = entry !== undefined || pasted !== undefined || wrong;
   }
 
-  #showMarks({ entry, row, selected, pasted }: RowFacts): boolean {
+  #showMarks({ entry, row, selected, pasted, unsaved }: RowFacts): boolean {
     const { table } = this.context.view;
     const own = entry === undefined ? table.problemsOf(row as never) : entry.visibleProblems;
     const wrong = pasted !== undefined || own.some(({ severity }) => severity === "error");
     const changed = entry?.changed === true;
-    const marks = `${wrong ? "w" : ""}${changed ? "c" : ""}${selected ? "s" : ""}`;
+    const marks = `${wrong ? "w" : ""}${changed ? "c" : ""}${unsaved ?? ""}${selected ? "s" : ""}`;
     if (marks === this.#marks) return wrong;
     this.#marks = marks;
     toggleAttribute(this.element, "data-wrong", wrong ? "" : undefined);
     toggleAttribute(this.element, "data-changed", changed ? "" : undefined);
     const { say } = this.context;
-    const words = [wrong && say("markWrong"), changed && say("markChanged"), selected && say("markSelected")].filter(
-      Boolean,
-    );
-    this.mark.textContent = wrong ? "▲" : changed ? "●" : selected ? "✓" : "";
+    toggleAttribute(this.element, "data-unsaved", unsaved);
+    const words = [
+      wrong && say("markWrong"),
+      changed && say("markChanged"),
+      unsaved === "new" && say("markNew"),
+      unsaved === "changed" && say("markUnsaved"),
+      selected && say("markSelected"),
+    ].filter(Boolean);
+    const state = wrong ? "▲" : changed ? "●" : unsaved === "new" ? "+" : unsaved === "changed" ? "○" : "";
+    this.mark.textContent = state + (selected ? "✓" : "");
     toggleAttribute(this.mark, "aria-label", words.length > 0 ? words.join(", ") : undefined);
     return wrong;
   }

@@ -32,6 +32,7 @@ export interface StageOptions {
   readonly loading: () => boolean | string;
   readonly failed: () => string | undefined;
   readonly readOnly: () => boolean;
+  readonly unsaved: (key: unknown) => "new" | "changed" | undefined;
 }
 
 /** What a grid shows: headings, the rows that can be seen, totals; of any number of rows only those are in the page. */
@@ -201,6 +202,7 @@ export class GridStage {
       place: from + number,
       current: slot === currentSlot,
       selected: view.isSelectedAt(slot),
+      unsaved: this.options.unsaved(table.keyAt(slot)),
       entry: this.entries.at(slot),
       pasted: this.pasted()?.at(slot),
       readOnly,

@@ -7,6 +7,7 @@ import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
 import { BoundGrid } from "./BoundGrid.ts";
 import { columnsFrom, type GridColumn } from "./gridColumns.ts";
+import type { StageOptions } from "./GridStage.ts";
 
 /** Options of {@link bindGrid}. */
 export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOptions, "strict"> {
@@ -24,6 +25,11 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   readonly empty?: string | undefined;
   /** Whether rows are being loaded, or what to say meanwhile; followed. */
   readonly loading?: (() => boolean | string) | undefined;
+  /**
+   * What of the row with a key is not saved yet: all of a `new` one, or what was `changed` in it. It is marked; followed, once for all
+   * rows that are seen.
+   */
+  readonly unsaved?: ((key: KeyOf<M>) => "new" | "changed" | undefined) | undefined;
   /** Why rows are not there; `undefined` where all went well; followed. */
   readonly failed?: (() => string | undefined) | undefined;
   /**
@@ -91,6 +97,7 @@ export function bindGrid<M extends AnyModel>(
       keepLayout: options.keepLayout,
       empty: options.empty,
       loading: options.loading ?? (() => false),
+      unsaved: (options.unsaved as StageOptions["unsaved"] | undefined) ?? (() => undefined),
       failed: options.failed ?? (() => undefined),
       readOnly: options.readOnly ?? (() => false),
     },
