@@ -115,11 +115,20 @@ describe("the order of rows", () => {
     expect(await names()).toBe("t1 t2 t3 t4 t5 t6");
   });
 
+  test("in a grid with no rows nothing happens", async () => {
+    const { page, errors } = await withGrid(0);
+    await page.focus("#tasks");
+    await page.keyboard.press("Alt+ArrowDown");
+    await page.keyboard.press("Alt+ArrowUp");
+    expect(errors).toEqual([]);
+  });
+
   test("a field that is none, or no number, is refused with what would be right; without one Alt does nothing", async () => {
-    const { page, names } = await withGrid(3, "");
+    const { page, names, errors } = await withGrid(3, "");
     await page.click("#tasks tr[aria-rowindex='3'] td >> nth=1");
     await page.keyboard.press("Alt+ArrowDown");
     expect(await names()).toBe("t1 t2 t3");
+    expect(errors).toEqual([]);
     const failed = await page.evaluate(() =>
       ["plase", "name"].map((reorder) => {
         try {

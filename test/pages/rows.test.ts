@@ -124,7 +124,7 @@ describe("rows by a template", () => {
 const tasks = `
   <form name="order"><label>What <input name="what"></label><label>Place <input name="place"></label>
     <ul id="tasks"><template><li>
-      <label for="t">Task</label> <input id="t" name="what" aria-describedby="hint"> <small id="hint">Say it in short.</small>
+      <details name="more"><summary>More</summary></details><label for="t">Task</label> <input id="t" name="what" aria-describedby="hint"> <small id="hint">Say it in short.</small>
       <label><input type="checkbox" name="done"> Done</label>
       <span role="radiogroup" aria-label="When"><label><input type="radio" name="when" value="am"> am</label>
         <label><input type="radio" name="when" value="pm"> pm</label></span>
@@ -263,6 +263,10 @@ describe("rows that are edited in a template", () => {
     expect(await page.evaluate(() => kept["saved"])).toEqual({ what: "An order", place: "" });
     expect(await row(3)).toMatchObject({ what: "Water well" });
     expect(await item(3).locator("[name=what]").inputValue()).toBe("Mulch");
+    // Enter in a row saves the form round it, and the row is in its table by then.
+    await item(3).locator("[name=what]").fill("Mulch it");
+    await page.keyboard.press("Enter");
+    expect(await row(4)).toMatchObject({ what: "Mulch it" });
     expect(await page.inputValue("form > label > [name=what]")).toBe("An order");
     expect(errors).toEqual([]);
   });

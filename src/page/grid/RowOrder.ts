@@ -70,7 +70,7 @@ export class RowOrder {
 
   /** Moves a row, and what is selected with it, one place up or down. */
   move(key: unknown, by: number): void {
-    if (!this.#isReady()) return;
+    if (key === undefined || !this.#isReady()) return;
     const { view } = this.stage;
     const moved = this.#together(key);
     const places = moved.map((each) => view.placeOf(each));

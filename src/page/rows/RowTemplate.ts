@@ -31,8 +31,6 @@ const references = [
   "aria-flowto",
 ];
 
-const named = "[name], [data-name], button[command^='--']";
-
 let copied = 0;
 
 /** The `<template>` of a container, whose copies show rows: names in it are relative to the row. */
@@ -95,15 +93,20 @@ function templateIn(container: Element): HTMLElement {
 }
 
 const withNames = (root: HTMLElement): readonly HTMLElement[] =>
-  [...(root.matches(named) ? [root] : []), ...root.querySelectorAll<HTMLElement>(named)].filter(
-    // The name of a fieldset is part of the names inside it.
-    ({ localName }) => localName !== "fieldset",
+  [root, ...root.querySelectorAll<HTMLElement>("*")].filter(
+    (element) =>
+      element.hasAttribute("data-name") ||
+      // A name says nothing of a field where it is that of a group of details, a slot or the like.
+      (element.hasAttribute("name") && (element.localName === "output" || isControl(element))) ||
+      isCommand(element),
   );
 
+const isCommand = (element: Element): boolean =>
+  element.localName === "button" && element.getAttribute("command")?.startsWith("--") === true;
+
 function partOf(element: Element, { names }: AnyModel, commands: readonly string[], where: string): Part {
-  const command = element.localName === "button" ? element.getAttribute("command") : null;
-  if (command?.startsWith("--") === true) {
-    const name = commandName(command);
+  if (isCommand(element)) {
+    const name = commandName(element.getAttribute("command")!);
     if (!commands.includes(name)) throw unknownName("unknownCommand", "The command", name, commands, where);
     return { what: "command", name };
   }

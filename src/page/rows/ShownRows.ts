@@ -176,7 +176,7 @@ export class ShownRows {
       event.preventDefault();
       // What was said of it does not hold any more.
       notices.clear();
-    } else if (event.key === "Enter" && target.localName === "input" && target.form === null) editing.commit();
+    } else if (event.key === "Enter" && target.localName === "input") editing.commit();
   }
 
   stop(): void {
