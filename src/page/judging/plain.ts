@@ -22,7 +22,7 @@ const sortOfElement = (element: Element): ControlSort =>
  * what the model says too, and no field is left without a control. Most forms are so, and need no judge.
  */
 export function isPlainForm({ elements, names, plain, exact }: Survey, model: AnyModel): boolean {
-  if (exact) return names.every((name) => isForText(model.kindOf(name)));
+  if (exact) return isAllText(model);
   const shown = new Set<string>();
   const groups = new Map<string, Element[]>();
   for (let place = 0; place < elements.length; place++) {
@@ -38,6 +38,15 @@ export function isPlainForm({ elements, names, plain, exact }: Survey, model: An
   return model.names.every(
     (name) => shown.has(name) || model.isCalculated(name) || model.kindOf(name)!.options.readOnly === true,
   );
+}
+
+const allText = new WeakMap<AnyModel, boolean>();
+
+/** Whether all fields of a model are for text; found out once, as the same model is bound by many forms in turn. */
+function isAllText(model: AnyModel): boolean {
+  let all = allText.get(model);
+  if (all === undefined) allText.set(model, (all = model.names.every((name) => isForText(model.kindOf(name)))));
+  return all;
 }
 
 const isForText = (kind: AnyKind | undefined): boolean =>
