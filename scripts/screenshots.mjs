@@ -147,6 +147,10 @@ async function openRecords(path, colorScheme = "light") {
 const book = await openRecords("stock-book/");
 await book.click("#stock tr[aria-rowindex='4'] [data-mark]");
 await book.click("#stock tr[aria-rowindex='6'] [data-mark]", { modifiers: ["Shift"] });
+await book.click("#stock td:has-text('MA-0013')");
+for (const key of ["ArrowRight", "ArrowRight", "ArrowRight", "ArrowRight"]) await book.keyboard.press(key);
+await book.keyboard.type("20");
+await book.keyboard.press("Enter");
 await book.click("#stock td:has-text('GA-0007')");
 for (const key of ["ArrowRight", "ArrowRight"]) await book.keyboard.press(key);
 await book.keyboard.type("500");
