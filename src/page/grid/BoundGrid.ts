@@ -184,7 +184,9 @@ export class BoundGrid {
     this.#column = column;
     this.#inHead = place < 0;
     if (place >= 0 && this.view.length > 0) {
-      const key = this.view.keys(place, place + 1)[0];
+      const target = this.#slotAt(place);
+      const key = target === undefined ? undefined : this.view.table.keyAt(target);
+      this.#cell.leaveRow(target);
       const before = this.#anchor ?? this.#currentSlot ?? this.#slotAt(place);
       this.#place = place;
       this.view.currentKey = key;

@@ -22,6 +22,8 @@ export class CellEditing {
   readonly message: CellMessage;
   #editor: CellEditor | undefined;
   #working = false;
+  /** The row in which a person has changed a cell since they came to it. */
+  #changed: number | undefined;
 
   constructor(
     private readonly stage: GridStage,
@@ -96,6 +98,7 @@ export class CellEditing {
     if (field === undefined) return;
     work(field);
     field.leave();
+    this.#changed = slot;
     this.#commitCell(slot);
   }
 
@@ -128,9 +131,24 @@ export class CellEditing {
     this.quietly(() => editor.stop(keep));
     editor.row.forget();
     this.message.show(undefined, "");
-    if (keep) this.#commitCell(slot);
+    if (keep) {
+      this.#changed = slot;
+      this.#commitCell(slot);
+    }
     this.stage.measure();
     this.stage.showAgain();
+  }
+
+  /**
+   * Puts the row that was changed in cells into the table, as somebody leaves it for another one. A details form over the same row
+   * may ask about what was entered there; what was entered here needs no question.
+   */
+  leaveRow(to: number | undefined): void {
+    const slot = this.#changed;
+    if (slot === undefined || slot === to) return;
+    this.#changed = undefined;
+    // A row of its own is put there once it is left.
+    if (!this.entries.owns(slot)) this.entries.commit(slot, false);
   }
 
   #commitCell(slot: number): void {

@@ -23,6 +23,11 @@ export class OpenEntries {
     return entry;
   }
 
+  /** Whether nobody else edits a row. */
+  owns(slot: number): boolean {
+    return this.#own.has(slot);
+  }
+
   /** The entry that is open over a row; followed. */
   at(slot: number): TableEntry | undefined {
     return openRows(this.view.table).at(slot);
