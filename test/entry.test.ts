@@ -157,6 +157,67 @@ describe("values and text", () => {
   });
 });
 
+describe("a calculation that ends at a blank", () => {
+  const sizes = model({
+    girth: number({ required: true }),
+    height: number({ required: true }),
+    tall: boolean(),
+  });
+
+  test("is worked out again as soon as it could come to something else, by whatever it reads", () => {
+    const mode = newEntry(model({ byHeight: boolean({ saved: false }) }));
+    let runs = 0;
+    const size = sizes.calculated({
+      // What is asked first is of another entry: it decides which field is needed at all.
+      size: (t) => {
+        runs++;
+        return mode.values.byHeight ? t.height : t.girth;
+      },
+      sum: (t) => t.girth + t.height,
+      either: (t) => (t.tall ? t.height : t.girth),
+    });
+    const card = newEntry(size, { values: { height: 3 } });
+    const now = () => [card.values.size, card.values.sum, card.values.either];
+    expect(now()).toEqual([undefined, undefined, undefined]);
+    mode.values.byHeight = true;
+    expect(now()).toEqual([3, undefined, undefined]);
+    mode.values.byHeight = false;
+    expect(now()).toEqual([undefined, undefined, undefined]);
+    card.fields.tall.value = true;
+    expect(now()).toEqual([undefined, undefined, 3]);
+    card.fields.girth.enter("two");
+    expect(now()).toEqual([undefined, undefined, 3]);
+    card.fields.girth.enter("2");
+    expect(now()).toEqual([2, 5, 3]);
+    card.fields.girth.enter("");
+    card.fields.height.enter("x");
+    expect(now()).toEqual([undefined, undefined, undefined]);
+    card.fields.height.enter("4");
+    card.fields.girth.enter("1");
+    expect(now()).toEqual([1, 5, 4]);
+    expect(runs).toBeGreaterThan(3);
+  });
+
+  test("is not run at all while what it needs first stays blank", () => {
+    let runs = 0;
+    const card = newEntry(
+      sizes.calculated({
+        size: (t) => {
+          runs++;
+          return t.girth * 2;
+        },
+      }),
+    );
+    for (const text of ["a", "b", "", "c"]) {
+      card.fields.girth.enter(text);
+      expect(card.values.size).toBeUndefined();
+    }
+    expect(runs).toBe(1);
+    card.fields.girth.enter("4");
+    expect([card.values.size, runs]).toEqual([8, 2]);
+  });
+});
+
 describe("problems", () => {
   test("are in the field at once, and visible after it was left changed, or a save was tried", async () => {
     const card = newEntry(treeCard, { locale: "en" });

@@ -20,6 +20,7 @@ import {
   PENDING,
   RUNNING,
   setTracker,
+  type Source,
   Target,
   track,
   tracker,
@@ -62,6 +63,11 @@ export class Calculation<T> extends Target implements DeepNode {
     if (tracker !== undefined) track(this, tracker);
     if (this.failure !== undefined) throw this.failure.error;
     return this.current as T;
+  }
+
+  /** Whether the evaluation that is running has read this and nothing else so far. */
+  hasReadOnly(source: Source): boolean {
+    return this.cursor !== undefined && this.cursor === this.firstSource && this.cursor.source === source;
   }
 
   /** Evaluates it if it is out of date, without noting a read and without throwing what its function throws. */

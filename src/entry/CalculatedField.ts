@@ -1,6 +1,7 @@
 import { Calculation } from "../engine/index.ts";
-import { type AnyKind, type Otherwise, pointerTo, type Problem, runOverRow } from "../model/index.ts";
+import { type AnyKind, BLANK, type Otherwise, pointerTo, type Problem, runOverRow } from "../model/index.ts";
 import type { EntryCore } from "./EntryCore.ts";
+import type { Field } from "./Field.ts";
 import { plainKind } from "./plainKind.ts";
 
 const noProblems: readonly Problem[] = [];
@@ -13,8 +14,8 @@ export class CalculatedField<V = unknown> {
   /** For the bindings and explanations. */
   readonly core: EntryCore;
   readonly #value: Calculation<unknown>;
-  /** The field that it reads first. */
-  #first: string | undefined;
+  /** The field at whose reading it ended, where that was all that it read. */
+  #endsAt: Field | undefined;
 
   /** Calculated fields are made by their entry. */
   constructor(
@@ -30,18 +31,18 @@ export class CalculatedField<V = unknown> {
   }
 
   /**
-   * What it reads first it always reads first, since until then nothing can differ: where that has no value, neither has this,
-   * and its function need not run to find out.
+   * Where it ended at the first thing that it read, it will end there again as long as that has no value: its function need not run
+   * to find out, and what it throws then costs more than all the rest.
    */
   #worked(work: (row: never) => unknown): unknown {
     const { core } = this;
+    if (this.#endsAt?.readForRule() === BLANK) return undefined;
     const outer = core.firstRead;
-    const first = this.#first;
-    if (first !== undefined && core.isBlankForRule(first)) return undefined;
     core.firstRead = undefined;
     const value = runOverRow(work, core.reader, this.name, notCalculated);
-    this.#first = core.firstRead;
+    const first = core.firstRead as Field | undefined;
     core.firstRead = outer;
+    this.#endsAt = value === undefined && first?.isAllThatIsReadBy(this.#value) === true ? first : undefined;
     // A division by a missing or zero measure has no value that could be shown or saved.
     return value === null || (typeof value === "number" && !Number.isFinite(value)) ? undefined : value;
   }

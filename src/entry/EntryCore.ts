@@ -60,7 +60,7 @@ export class EntryCore {
   /** What has to be taken in before the entry is checked or saved, as rows inside it that are being edited. */
   readonly parts = new Set<() => readonly Problem[]>();
   /** What the function that runs now has read first. */
-  firstRead: string | undefined;
+  firstRead: Field | undefined;
   /** Told of each field that comes into being: what shows one that nobody had looked at follows it from then on. */
   readonly whenMade = new Set<(field: Field) => void>();
 
@@ -120,18 +120,17 @@ export class EntryCore {
     return [this.#allShown, this.#locale];
   }
 
-  /** Has what runs depend on that. */
-  noteShared(): void {
-    this.#allShown.read();
-    this.#locale.read();
-  }
-
   get where(): string {
     return `the entry of ${this.model.title === undefined ? "a model" : `"${this.model.title}"`}`;
   }
 
   get locale(): string {
     return this.#locale.read();
+  }
+
+  /** Has what runs depend on the language. */
+  noteLocale(): void {
+    this.#locale.read();
   }
 
   setLocale(locale: string): void {
@@ -350,21 +349,15 @@ export class EntryCore {
     return condition.read();
   }
 
-  /** Whether a rule or calculation would end at reading a field. Calculated ones are not asked: they would have to be worked out. */
-  isBlankForRule(name: string): boolean {
-    const field = this.#fields.get(name);
-    return field instanceof Field && field.relevant && field.readForRule() === BLANK;
-  }
-
   /** A field as a rule or calculation sees it. @throws {@link BLANK} when its row type promises a value and there is none */
   readForRule(name: string): unknown {
-    this.firstRead ??= name;
     const field = this.field(name);
     if (field instanceof CalculatedField) {
       const { value } = field;
       if (value === undefined) throw BLANK;
       return value;
     }
+    this.firstRead ??= field;
     if (!field.relevant) return field.kind.empty;
     const value = field.readForRule();
     if (value === BLANK) throw BLANK;

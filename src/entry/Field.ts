@@ -312,10 +312,15 @@ export class Field<V = unknown> {
     return needed && kind.isBlank(value) ? BLANK : value;
   }
 
+  /** Whether a calculation that is running has read its value and nothing else. */
+  isAllThatIsReadBy(calculation: Calculation<unknown>): boolean {
+    return calculation.hasReadOnly(this.#content);
+  }
+
   /** For the bindings: has what runs depend on everything that its text is made from, without making it. */
   noteReads(): void {
     if (this.#content.read() === FOLLOWING) this.#proposal!.noteRead();
-    this.core.noteShared();
+    this.core.noteLocale();
     this.core.kindNow(this.name, this.kind);
   }
 
