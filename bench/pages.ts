@@ -1,5 +1,4 @@
 /** The figures that are measured in a browser: the page side is in bench/pages/, built as an application is built. */
-import { fileURLToPath } from "node:url";
 import { build, type Rolldown } from "vite";
 import { launchBrowser } from "../scripts/browser.mjs";
 import { type Figure, figure, type Measure } from "./harness.ts";
@@ -55,7 +54,7 @@ async function built(): Promise<ReadonlyMap<string, string>> {
       target: "es2023",
       modulePreload: { polyfill: false },
       rolldownOptions: {
-        input: fileURLToPath(new URL("../../bench/pages/main.ts", import.meta.url)),
+        input: "bench/pages/main.ts",
         output: { entryFileNames: "main.js" },
       },
     },

@@ -1,8 +1,8 @@
 import { IronwoodError } from "../errors/index.ts";
 import { type Stoppable, transaction } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, putIn, type RowOf, valueIn } from "../model/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/index.ts";
-import { followRows, type RowChange, type Table } from "../table/index.ts";
+import { followRows, mergedRow, type RowChange, type Table } from "../table/index.ts";
 
 /** When something was changed: a count that grows with every message, and where two are alike, the window. */
 type Stamp = readonly [count: number, window: string];
@@ -203,8 +203,5 @@ const plain = (json: Record<string, unknown>): Readonly<Record<string, unknown>>
   JSON.parse(JSON.stringify(json)) as Readonly<Record<string, unknown>>;
 
 function merged<M extends AnyModel>(model: M, before: RowOf<M>, after: RowOf<M>, fields: readonly string[]): RowOf<M> {
-  const row: Record<string, unknown> = {};
-  for (const name of model.names)
-    if (!model.isCalculated(name)) putIn(row, name, valueIn(fields.includes(name) ? after : before, name));
-  return Object.freeze(row) as RowOf<M>;
+  return Object.freeze(mergedRow(model, before, after, fields)) as RowOf<M>;
 }

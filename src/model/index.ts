@@ -68,3 +68,4 @@ export { type Language, type MessageFacts, type MessageName, messageNames } from
 export { missingAt, problemAt } from "./problemAt.ts";
 export { problemOf, problemsFrom } from "./verdicts.ts";
 export { RowChecker } from "./RowChecker.ts";
+export { storedFields } from "./storedFields.ts";

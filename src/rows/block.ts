@@ -9,9 +9,8 @@ import {
   putIn,
   type RowOf,
   say,
-  valueIn,
 } from "../model/index.ts";
-import type { View } from "../table/index.ts";
+import { mergedRow, type View } from "../table/index.ts";
 
 /** Cells as spreadsheets have them on the clipboard: rows of texts. */
 export type Block = readonly (readonly string[])[];
@@ -187,8 +186,7 @@ function checkRow<M extends AnyModel>(
   place: number,
   problems: CellProblem[],
 ): void {
-  const after: Record<string, unknown> = structuredRow(table.model, row);
-  for (const name of changed) putIn(after, name, valueIn(changes, name));
+  const after = mergedRow(table.model, row, changes, changed);
   const before = new Set(table.problemsOf(row).map(({ code, pointer }) => `${code} ${pointer}`));
   for (const problem of table.problemsOf(after as RowOf<M>))
     if (
@@ -196,12 +194,6 @@ function checkRow<M extends AnyModel>(
       (changed.includes(nameIn(problem.pointer)) || !before.has(`${problem.code} ${problem.pointer}`))
     )
       problems.push(at(problem, place));
-}
-
-function structuredRow(model: AnyModel, row: unknown): Record<string, unknown> {
-  const copy: Record<string, unknown> = {};
-  for (const name of model.names) if (!model.isCalculated(name)) putIn(copy, name, valueIn(row, name));
-  return copy;
 }
 
 const at = (problem: Problem, place: number): CellProblem => ({

@@ -1,6 +1,6 @@
 import { plainNumber } from "../notation/index.ts";
-import { type AnyKind, type AnyModel, putIn, type RowOf, valueIn } from "../model/index.ts";
-import { fromJson, type RowReading, storedFields } from "./rows.ts";
+import { type AnyKind, type AnyModel, putIn, type RowOf, storedFields, valueIn } from "../model/index.ts";
+import { fromJson, type RowReading } from "./rows.ts";
 
 /** A text that a spreadsheet would take for a formula. */
 const formula = /^[=+\-@\t\r]/;

@@ -67,7 +67,7 @@ export class CsvLines implements LineReader<readonly string[]> {
     const { data, meta } = this.#parser.parse(this.#rest, 0, goesOn);
     this.#rest = this.#rest.slice(meta.cursor);
     return data.flatMap((cells) => {
-      const { line } = { line: this.#line };
+      const line = this.#line;
       // A cell may have line breaks in it.
       this.#line += 1 + cells.reduce((sum, cell) => sum + (cell.includes("\n") ? breaks(cell) : 0), 0);
       return cells.length === 1 && cells[0]!.trim() === "" ? [] : [{ line, content: cells }];

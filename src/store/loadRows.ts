@@ -9,12 +9,13 @@ import {
   putIn,
   type RowOf,
   say,
+  storedFields,
   valueIn,
 } from "../model/index.ts";
-import { type LeftOut, type Table, table } from "../table/index.ts";
+import { type LeftOut, mergedRow, type Table, table } from "../table/index.ts";
 import { fromCell } from "./csvText.ts";
 import { CsvLines, type Line, type LineReader, TextLines } from "./lines.ts";
-import { fromJson, type RowReading, storedFields } from "./rows.ts";
+import { fromJson, type RowReading } from "./rows.ts";
 
 /** What rows are read from: a text, or its pieces as they come. Bytes are UTF-8. */
 export type TextSource = string | Iterable<string | Uint8Array> | AsyncIterable<string | Uint8Array>;
@@ -261,18 +262,13 @@ class Loading<M extends AnyModel> {
     this.#rows.forEach((row, place) => {
       const text = textOf(row);
       const before = merged.get(text);
-      merged.set(text, before === undefined ? row : this.#over(before, row, this.#given[place]!));
+      merged.set(
+        text,
+        before === undefined ? row : (mergedRow(this.table.model, before, row, this.#given[place]!) as RowOf<M>),
+      );
     });
     // All rows that were read are right by themselves, so what is left out now is too many.
     this.#beyond += this.table.load([...merged.values()]).length;
-  }
-
-  /** A row that is there, with the fields that were given. */
-  #over(before: RowOf<M>, after: RowOf<M>, given: readonly string[]): RowOf<M> {
-    const row: Record<string, unknown> = {};
-    for (const [name] of storedFields(this.table.model))
-      putIn(row, name, valueIn(given.includes(name) ? after : before, name));
-    return row as RowOf<M>;
   }
 
   #outcome(loaded: boolean): Loaded {

@@ -1,18 +1,13 @@
 import {
-  type AnyKind,
   type AnyModel,
   type ChosenFile,
   pointerTo,
   type Problem,
   putIn,
   type RowOf,
+  storedFields,
   valueIn,
 } from "../model/index.ts";
-
-/** The fields that are stored, by full name: the declared ones that are neither calculated nor of the window only. */
-export function storedFields(model: AnyModel): [name: string, kind: AnyKind][] {
-  return [...model.kinds].filter(([name, kind]) => !model.isCalculated(name) && kind.options.saved !== false);
-}
 
 /** A row as JSON has it: what is blank is absent. */
 export function toJson<M extends AnyModel>(model: M, row: RowOf<M>): Record<string, unknown> {

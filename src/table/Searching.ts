@@ -45,7 +45,6 @@ export class Searching<M extends AnyModel> {
       // What took its place says how far it is.
       if (!isWanted()) return false;
     }
-    this.part.write(undefined);
     return true;
   }
 

@@ -3,6 +3,7 @@ export { ExactSum } from "./ExactSum.ts";
 export { followRows, type RowChange } from "./followRows.ts";
 export type { RowGroup } from "./Groups.ts";
 export { titleOfRow } from "./RowCell.ts";
+export { mergedRow } from "./rowShape.ts";
 export { type AnyTable, type LeftOut, type RowResult, Table, table, type TableOptions } from "./Table.ts";
 export { view } from "./newView.ts";
 export { View } from "./View.ts";

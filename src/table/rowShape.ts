@@ -1,14 +1,9 @@
 import { IronwoodError, shown, unknownName } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, valueIn } from "../model/index.ts";
+import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, storedFields, valueIn } from "../model/index.ts";
 import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 
 /** Values by name, as they are given for a row. */
 export type Given = Readonly<Record<string, unknown>>;
-
-/** The fields that rows hold: neither calculated nor of the window only. */
-function heldFields(model: AnyModel): readonly (readonly [name: string, kind: AnyKind])[] {
-  return [...model.kinds].filter(([name, kind]) => !model.isCalculated(name) && kind.options.saved !== false);
-}
 
 /**
  * A complete row: what was given over what was there, blanks for the rest.
@@ -18,7 +13,7 @@ function heldFields(model: AnyModel): readonly (readonly [name: string, kind: An
 export function wholeRow(model: AnyModel, given: Given, where: string, before?: unknown): unknown {
   const row: Record<string, unknown> = {};
   refuseStrangers(model, given, where, "");
-  for (const [name, kind] of heldFields(model)) {
+  for (const [name, kind] of storedFields(model)) {
     const isGiven = has(given, name);
     const value: unknown = (isGiven ? valueIn(given, name) : valueIn(before, name)) ?? kind.empty;
     if (isGiven && !kind.isBlank(value) && !kind.belongs(value))
@@ -41,11 +36,23 @@ function refuseStrangers(model: AnyModel, given: Given, where: string, group: st
 
 /** The fields in which two rows differ; of a row that came or went, all that are not blank. */
 export function fieldsBetween(model: AnyModel, before: unknown, after: unknown): string[] {
-  return heldFields(model).flatMap(([name, kind]) => {
+  return storedFields(model).flatMap(([name, kind]) => {
     const a: unknown = valueIn(before, name) ?? kind.empty;
     const b: unknown = valueIn(after, name) ?? kind.empty;
     return kind.same(a, b) ? [] : [name];
   });
+}
+
+/** A row with some fields of another, and the rest of its own. */
+export function mergedRow(
+  model: AnyModel,
+  before: unknown,
+  after: unknown,
+  fromAfter: readonly string[],
+): Record<string, unknown> {
+  const row: Record<string, unknown> = {};
+  for (const [name] of storedFields(model)) putIn(row, name, valueIn(fromAfter.includes(name) ? after : before, name));
+  return row;
 }
 
 /** What no two rows may have alike, as a text; `undefined` where part of it is blank. */
