@@ -32,12 +32,15 @@ function type(form: HTMLFormElement): void {
   }
 }
 
+/** All that is left in the page: each element with its attributes in the order of their names, what it says and holds. */
 const state = (form: HTMLFormElement): string =>
-  [...form.querySelectorAll("p")]
-    .map(
-      (row) =>
-        `${row.querySelector("input")!.value}|${row.querySelector("span")!.textContent}|${row.querySelector("input")!.getAttribute("aria-invalid")}|${row.querySelector("output")!.value}`,
-    )
+  [form, ...form.querySelectorAll("*")]
+    .map((element) => {
+      const attributes = [...element.attributes].map(({ name, value }) => `${name}="${value}"`).toSorted();
+      const { value, validationMessage } = element as HTMLInputElement;
+      const said = element.childElementCount === 0 ? element.textContent : "";
+      return [element.localName, ...attributes, said, value, validationMessage].join("|");
+    })
     .join("\n");
 
 const shown = new Intl.NumberFormat("en", { maximumFractionDigits: 3 });
@@ -70,17 +73,21 @@ export const p6 = {
   /** A handler for each control: reads, checks, writes the output, the error text and the states that go with it. */
   byHand(form: HTMLFormElement): () => void {
     const values: (number | undefined)[] = [];
+    form.noValidate = true;
     form.querySelectorAll("input").forEach((input, place) => {
       const output = form.querySelector<HTMLOutputElement>(`[name=diameter${place}]`)!;
       const message = document.getElementById(`m${place}`)!;
+      input.required = true;
       input.addEventListener("input", () => {
         const text = input.value.trim().replace(/,(?=\d{3}(\D|$))/g, "");
         const value = text === "" ? undefined : Number(text);
         let problem = "";
-        if (value === undefined) problem = "Enter a value.";
-        else if (Number.isNaN(value)) problem = "This is not a number. Enter a number, such as 31.5.";
-        else if (value < 0) problem = "Enter 0 or more.";
-        else if (value > MAXIMUM) problem = `Enter ${shown.format(MAXIMUM)} or less.`;
+        let code = "";
+        if (value === undefined) [code, problem] = ["valueMissing", "Enter a value."];
+        else if (Number.isNaN(value))
+          [code, problem] = ["badInput", "This is not a number. Enter a number, such as 31.5."];
+        else if (value < 0) [code, problem] = ["rangeUnderflow", "Enter 0 or more."];
+        else if (value > MAXIMUM) [code, problem] = ["rangeOverflow", `Enter ${shown.format(MAXIMUM)} or less.`];
         values[place] = Number.isNaN(value) ? undefined : value;
         const diameter = values[place] === undefined ? "" : shown.format(values[place] / Math.PI);
         if (output.textContent !== diameter) output.textContent = diameter;
@@ -95,7 +102,7 @@ export const p6 = {
           } else {
             input.setAttribute("aria-invalid", "true");
             input.setAttribute("aria-describedby", message.id);
-            message.dataset["problem"] = "wrong";
+            message.dataset["problem"] = code;
           }
         }
       });

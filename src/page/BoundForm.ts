@@ -6,6 +6,7 @@ import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
 import type { Listener, Listening } from "./listening.ts";
+import { formName, memberOf } from "./memberOf.ts";
 import { showOutput } from "./output.ts";
 import { RestingControls } from "./resting.ts";
 import { isInCopy } from "./rows/copies.ts";
@@ -33,18 +34,18 @@ export class BoundForm implements Listener {
     private readonly listening: Listening,
     survey: Survey,
   ) {
-    const language = form.closest("[lang]")?.getAttribute("lang") ?? "";
-    if (language !== "") entry.offerLocale(language);
+    const inLanguage = memberOf(form, "closest")("[lang]");
+    if (inLanguage !== null) entry.offerLocale(memberOf(inLanguage, "getAttribute")("lang")!);
     this.#context = {
       listening,
-      prefix: form.getAttribute("name") ?? "entry",
+      prefix: formName(form) || "entry",
       say: (name, facts) => say(entry.locale, name, facts),
     };
     this.#resting = new RestingControls(entry.core, this.#context, (name, control) =>
       this.#controls.set(name, [control]),
     );
-    if (!form.noValidate) form.noValidate = true;
-    if (form.hasAttribute("aria-busy")) form.removeAttribute("aria-busy");
+    if (!memberOf(form, "noValidate")) form.noValidate = true;
+    memberOf(form, "removeAttribute")("aria-busy");
     listening.set(form, this);
     listening.adopt(form, (element) => this.#wake(element));
     this.#followBeginning();
@@ -53,11 +54,11 @@ export class BoundForm implements Listener {
     this.#bindSurroundings(survey.alert);
     this.#observer = new MutationObserver((records) => this.#follow(records));
     // Controls tied to the form by `form=` may stand anywhere in the document.
-    this.#observer.observe(form.getRootNode(), { childList: true, subtree: true });
+    this.#observer.observe(memberOf(form, "getRootNode")(), { childList: true, subtree: true });
   }
 
   #bindAll({ elements, names, plain, exact }: Survey): void {
-    const resting = this.#resting.begin(this.form.ownerDocument.activeElement);
+    const resting = this.#resting.begin(memberOf(this.form, "ownerDocument").activeElement);
     const byName = new Map<string, ControlElement[]>();
     for (let place = 0; place < elements.length; place++) {
       const element = elements[place]!;
@@ -104,8 +105,8 @@ export class BoundForm implements Listener {
 
   /** A page that is gone back to may get what was in it only once it is shown, and without an event. */
   #followRestoring(): void {
-    const window = this.form.ownerDocument.defaultView;
-    if (window === null || this.form.ownerDocument.readyState === "complete") return;
+    const window = memberOf(this.form, "ownerDocument").defaultView;
+    if (window === null || memberOf(this.form, "ownerDocument").readyState === "complete") return;
     const restored = (): void => {
       for (const name of this.#resting.restored()) this.#resting.wake(name);
       for (const controls of this.#controls.values()) for (const control of controls) control.restored();
@@ -187,15 +188,16 @@ export class BoundForm implements Listener {
     if (entry.busy === this.#busy) return;
     this.#busy = entry.busy;
     const busy = entry.busy ? "true" : undefined;
-    toggleAttribute(form, "aria-busy", busy);
-    for (const button of form.querySelectorAll<HTMLButtonElement>("button:not([command])"))
+    if (busy === undefined) memberOf(form, "removeAttribute")("aria-busy");
+    else memberOf(form, "setAttribute")("aria-busy", busy);
+    for (const button of memberOf(form, "querySelectorAll")<HTMLButtonElement>("button:not([command])"))
       if (button.type === "submit") toggleAttribute(button, "aria-busy", busy);
   }
 
   /** Leads the focus to what came back, unless it is there already. */
   #showChanged(names: readonly string[]): void {
     const controls = names.flatMap((name) => this.#controls.get(name) ?? []);
-    const active = this.form.ownerDocument.activeElement;
+    const active = memberOf(this.form, "ownerDocument").activeElement;
     if (!controls.some((control) => control.elements.includes(active as HTMLElement))) controls[0]?.focus();
   }
 

@@ -20,6 +20,7 @@ import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
 import { bindStatus } from "./status.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
+import { formName, memberOf } from "./memberOf.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { Table, type View, view } from "../table/index.ts";
 import { type Survey, surveyed } from "./survey.ts";
@@ -43,14 +44,14 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   const { entries, commands, steps } = sorted;
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model as AnyModel]));
-  const forms = formsIn(root).map((form) => surveyed(form, models.get(form.getAttribute("name") ?? "")));
+  const forms = formsIn(root).map((form) => surveyed(form, models.get(formName(form))));
   const agreed = agreement(pageQuestion(root, forms, models, sorted), options.strict === true);
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
   const bound = new Map<AnyEntry, BoundForm>();
   for (const survey of forms) {
-    const entry = entries.get(survey.form.getAttribute("name") ?? "");
+    const entry = entries.get(formName(survey.form));
     if (entry === undefined) continue;
     const form = new BoundForm(survey.form, entry as Entry, listening, survey);
     bound.set(entry, form);
@@ -121,7 +122,7 @@ function pageQuestion(
     things.steps.size === 0 &&
     isPlainPage(root, forms, models, commands) &&
     forms.every((survey) => {
-      const model = models.get(survey.form.getAttribute("name") ?? "");
+      const model = models.get(formName(survey.form));
       return model === undefined || isPlainForm(survey, model);
     });
   if (plain) return undefined;
@@ -134,7 +135,7 @@ function pageQuestion(
 function refuseTooEarly(root: Document | Element, names: readonly string[]): void {
   const document = root.ownerDocument ?? root;
   if (document.readyState !== "loading") return;
-  const there = formsIn(root).map((form) => form.getAttribute("name"));
+  const there = formsIn(root).map((form) => formName(form));
   if (names.every((name) => there.includes(name))) return;
   throw new IronwoodError("tooEarly", "bindPage was called while the page was still being read", {
     expected: 'a call from <script type="module">, or after DOMContentLoaded',
@@ -170,8 +171,9 @@ export function boundForm(
   const facts = isPlainForm(survey, model) ? undefined : formFacts(survey);
   const agreed = agreement(facts && ((judge) => judge.judgeForm(facts, model)), options.strict === true);
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
-  const outside = form.id !== "" && [...form.elements].some((element) => !form.contains(element));
-  const listening = new Listening(outside ? form.getRootNode() : form);
+  const contains = memberOf(form, "contains");
+  const outside = memberOf(form, "id") !== "" && [...memberOf(form, "elements")].some((element) => !contains(element));
+  const listening = new Listening(outside ? memberOf(form, "getRootNode")() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   const bound = new BoundForm(form, entry as Entry, listening, survey);
@@ -202,7 +204,7 @@ export function bindControl(
   const listening = new Listening(first.getRootNode());
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  const prefix = first.closest("form")?.getAttribute("name") ?? "entry";
+  const prefix = formName(first.closest("form")) || "entry";
   const control = makeControl(field, elements, {
     listening,
     prefix,

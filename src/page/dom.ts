@@ -1,5 +1,7 @@
 /** Small questions to the document, asked in one place. */
 
+import { memberOf } from "./memberOf.ts";
+
 /** A control of a form that can hold an entry's value: one of HTML's, a toggle button, or a custom element. */
 export type ControlElement = HTMLElement;
 
@@ -22,10 +24,12 @@ export function isControl(element: Element): element is ControlElement {
 
 /** An element as messages show it: its start tag with the attributes by which people find it. */
 export function placeOf(element: Element): string {
-  const shown = ["id", "name", "data-name", "type", "value", "command"]
-    .filter((name) => element.hasAttribute(name))
-    .map((name) => ` ${name}="${element.getAttribute(name)!.slice(0, 40)}"`);
-  return `<${element.localName}${shown.join("")}>`;
+  const attribute = memberOf(element, "getAttribute");
+  const shown = ["id", "name", "data-name", "type", "value", "command"].flatMap((name) => {
+    const value = attribute(name);
+    return value === null ? [] : [` ${name}="${value.slice(0, 40)}"`];
+  });
+  return `<${memberOf(element, "localName")}${shown.join("")}>`;
 }
 
 /** The name of a control with the names of the fieldsets round it inside its form. */
@@ -84,7 +88,7 @@ export function showLines(element: Element, text: string): void {
   if (!text.includes("\n")) {
     // A text that is there is changed, not replaced: that is no change of the page's structure, which forms watch.
     const only = element.firstChild;
-    if (only !== null && only.nodeType === Node.TEXT_NODE && only.nextSibling === null) only.nodeValue = text;
+    if (only !== null && only.nextSibling === null && only instanceof Text) only.data = text;
     else element.textContent = text;
     return;
   }

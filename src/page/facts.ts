@@ -1,5 +1,6 @@
 import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
 import { placeOf } from "./dom.ts";
+import { formName, memberOf } from "./memberOf.ts";
 import { isInCopy } from "./rows/copies.ts";
 import type { Survey } from "./survey.ts";
 
@@ -18,12 +19,12 @@ class DomFacts implements NamedFacts {
     element: Element,
     readonly name: string,
   ) {
-    this.tag = element.localName;
+    this.tag = memberOf(element, "localName");
     this.place = placeOf(element);
-    this.#attributes = new Map([...element.attributes].map((each) => [each.name, each.value]));
-    this.#text = element.localName === "option" ? element.textContent : "";
+    this.#attributes = new Map([...memberOf(element, "attributes")].map((each) => [each.name, each.value]));
+    this.#text = this.tag === "option" ? element.textContent : "";
     this.options =
-      element.localName === "select"
+      this.tag === "select"
         ? [...(element as HTMLSelectElement).options].map((option) => new DomFacts(option, ""))
         : [];
   }
@@ -38,7 +39,7 @@ class DomFacts implements NamedFacts {
 }
 
 export function formFacts({ form, elements, names }: Survey): FormFacts {
-  const facts = new DomFacts(form, form.getAttribute("name") ?? "");
+  const facts = new DomFacts(form, formName(form));
   const controls = elements.map((element, place) => new DomFacts(element, names[place]!));
   return {
     tag: "form",

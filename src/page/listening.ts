@@ -1,3 +1,5 @@
+import { memberOf } from "./memberOf.ts";
+
 /** What a bound control hears. Each is called only where it is there. */
 export interface Listener {
   input?(event: Event): void;
@@ -20,7 +22,6 @@ export interface KeysListener {
 }
 
 const types = [
-  "input",
   "change",
   "click",
   "keydown",
@@ -47,8 +48,10 @@ export class Listening {
 
   constructor(root: EventTarget) {
     this.#root = root;
-    this.#document = (root as Node).ownerDocument ?? root;
-    for (const type of types) root.addEventListener(type, this);
+    this.#document = memberOf(root as Node, "ownerDocument") ?? root;
+    const listen = memberOf(root, "addEventListener");
+    listen("input", this.#input);
+    for (const type of types) listen(type, this);
     for (const type of presses) this.#document.addEventListener(type, this.#press, true);
   }
 
@@ -104,19 +107,27 @@ export class Listening {
     return this.#listeners.get(element);
   }
 
+  /** By itself, as it is heard far more often than all others: at each key. */
+  readonly #input = (event: Event): void => {
+    const target = event.target!;
+    const listener = this.#listeners.get(target) ?? this.#adopted(target);
+    listener?.input?.(event);
+  };
+
+  #adopted(target: EventTarget): Listener | undefined {
+    const { form } = target as HTMLInputElement;
+    return form != null && form !== target ? this.#adopters.get(form)?.(target) : undefined;
+  }
+
   /** The platform calls this: an object with `handleEvent` is a listener. */
   handleEvent(event: Event): void {
     const type = event.type as (typeof types)[number];
     const { target } = event;
     if (target === null) return;
-    let listener = this.#listeners.get(target);
-    if (listener === undefined) {
-      const { form } = target as HTMLInputElement;
-      if (form != null && form !== target) listener = this.#adopters.get(form)?.(target);
-    }
+    let listener = this.#listeners.get(target) ?? this.#adopted(target);
     if (listener === undefined && type === "click" && target instanceof Element) {
       // A press may land on something inside a button.
-      const button = target.closest("button");
+      const button = memberOf(target, "closest")("button");
       if (button !== null) listener = this.#listeners.get(button);
     }
     (listener?.[type] as ((event: Event) => void) | undefined)?.call(listener, event);
@@ -129,7 +140,9 @@ export class Listening {
   }
 
   stop(): void {
-    for (const type of types) this.#root.removeEventListener(type, this);
+    const unlisten = memberOf(this.#root, "removeEventListener");
+    unlisten("input", this.#input);
+    for (const type of types) unlisten(type, this);
     for (const type of presses) this.#document.removeEventListener(type, this.#press, true);
     this.#release();
     this.#listeners.clear();

@@ -1,4 +1,5 @@
 import { mirror, type Stoppable } from "../engine/index.ts";
+import { memberOf } from "./memberOf.ts";
 import { stoppable } from "./stoppable.ts";
 
 /** What was hidden here, and not by the page. */
@@ -12,16 +13,17 @@ function setHidden(element: HTMLElement, hidden: boolean): void {
 }
 
 const controls = "input, select, textarea";
+const groups = "fieldset, [role=group], [role=radiogroup]";
+
+function groupRound({ parentElement }: HTMLElement): HTMLElement | null {
+  return parentElement && memberOf(parentElement, "closest")<HTMLElement>(groups);
+}
 
 /** Hides the groups round a control, and the hints to it, once all that they are for is hidden; and shows them again. */
 export function followRelevance(control: HTMLElement): void {
   const form = control.closest("form");
-  const group = "fieldset, [role=group], [role=radiogroup]";
-  for (
-    let outer = control.parentElement?.closest<HTMLElement>(group);
-    outer != null && form?.contains(outer) === true;
-    outer = outer.parentElement?.closest<HTMLElement>(group)
-  )
+  const contains = form === null ? () => false : memberOf(form, "contains");
+  for (let outer = groupRound(control); outer != null && contains(outer); outer = groupRound(outer))
     setHidden(outer, allHidden(outer.querySelectorAll<HTMLElement>(controls)));
   for (const id of (control.getAttribute("aria-describedby") ?? "").split(/\s+/)) {
     const hint = id === "" ? null : control.ownerDocument.getElementById(id);

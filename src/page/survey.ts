@@ -1,6 +1,7 @@
 import type { AnyModel } from "../model/index.ts";
 import { adaptedTags } from "./controls/index.ts";
 import { fullName } from "./dom.ts";
+import { memberOf } from "./memberOf.ts";
 import { areCopies, isInCopy } from "./rows/copies.ts";
 
 /** Attributes by which the page says something of a control that the model says too, or makes it more than a text field. */
@@ -47,17 +48,17 @@ export interface Survey {
  * @param model - what the form is bound to, where that is known
  */
 export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
-  const plain = form.querySelectorAll(plainInputs);
+  const plain = memberOf(form, "querySelectorAll")(plainInputs);
   const tags = adaptedTags();
   const { rare, alert } = rareIn(form, tags);
   const nested = rare.some((element) => element.localName === "fieldset");
   const statuses = rare.filter((element) => element.getAttribute("role") === "status");
   const named = rare.filter((element) => element.hasAttribute("data-name") || (tags !== "" && element.matches(tags)));
   // The usual large form: the two lists are the same, and the first is faster to walk.
-  const all = !areCopies() && plain.length === form.length && named.length === 0;
+  const all = !areCopies() && plain.length === memberOf(form, "length") && named.length === 0;
   const elements = all
     ? listed(plain)
-    : [...new Set<Element>([...form.elements, ...named])].filter((element) => !isInCopy(element));
+    : [...new Set<Element>([...memberOf(form, "elements"), ...named])].filter((element) => !isInCopy(element));
   const names = nested
     ? elements.map((element) => fullName(element, form, true))
     : namesOf(elements, model?.names ?? []);
@@ -65,7 +66,7 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
     all && !nested && names.length === model?.names.length && names.every((name, at) => name === model.names[at]);
   // Not all elements of component libraries are known to the platform as controls of a form.
   if (model !== undefined && !exact && lacksSome(names, model))
-    for (const element of form.querySelectorAll("[name]"))
+    for (const element of memberOf(form, "querySelectorAll")("[name]"))
       if (element.localName.includes("-") && !elements.includes(element) && !isInCopy(element)) {
         elements.push(element);
         names.push(fullName(element, form, nested));
@@ -88,9 +89,10 @@ function rareIn(
   form: HTMLFormElement,
   tags: string,
 ): { readonly rare: readonly HTMLElement[]; readonly alert: HTMLElement | undefined } {
-  const root = form.getRootNode() as Document | ShadowRoot;
+  const root = memberOf(form, "getRootNode")() as Document | ShadowRoot;
   const found = [...root.querySelectorAll<HTMLElement>(`${rareParts}${tags === "" ? "" : `,${tags}`}`)];
-  const rare = found.filter((element) => form.contains(element));
+  const contains = memberOf(form, "contains");
+  const rare = found.filter((element) => contains(element));
   const isAlert = (element: Element): boolean => element.getAttribute("role") === "alert";
   const own = rare.find(isAlert);
   const first = own ?? found.find(isAlert);

@@ -3,6 +3,7 @@ import { undoKey } from "../control/index.ts";
 import type { Entry } from "../entry/index.ts";
 import type { Stoppable } from "../engine/index.ts";
 import type { Listening } from "./listening.ts";
+import { memberOf } from "./memberOf.ts";
 import { stoppable } from "./stoppable.ts";
 
 /**
@@ -27,7 +28,7 @@ export function followUndoKeys(
       const which = undoKey(event);
       const { target } = event;
       if (which === undefined || !(target instanceof Element)) return;
-      if (!form.contains(target) && (target as HTMLInputElement).form !== form) return;
+      if (!memberOf(form, "contains")(target) && (target as HTMLInputElement).form !== form) return;
       event.preventDefault();
       undo(which);
     },
@@ -38,9 +39,9 @@ export function followUndoKeys(
     undo(event.inputType === "historyUndo" ? "undo" : "redo");
   };
   listening.addKeys(keys);
-  form.addEventListener("beforeinput", fromMenu);
+  memberOf(form, "addEventListener")("beforeinput", fromMenu);
   return stoppable(() => {
     listening.deleteKeys(keys);
-    form.removeEventListener("beforeinput", fromMenu);
+    memberOf(form, "removeEventListener")("beforeinput", fromMenu);
   });
 }

@@ -1,5 +1,6 @@
 import type { Entry } from "../entry/index.ts";
 import type { Stoppable } from "../engine/index.ts";
+import { memberOf } from "./memberOf.ts";
 import { stoppable } from "./stoppable.ts";
 
 /**
@@ -7,14 +8,15 @@ import { stoppable } from "./stoppable.ts";
  * the first input on, since a page that listens may not be kept for going back to.
  */
 export function askBeforeLeaving(form: HTMLFormElement, entry: Entry): Stoppable {
-  const root = form.getRootNode();
-  const window = form.ownerDocument.defaultView;
+  const root = memberOf(form, "getRootNode")();
+  const contains = memberOf(form, "contains");
+  const window = memberOf(form, "ownerDocument").defaultView;
   const leaving = (event: BeforeUnloadEvent): void => {
     if (entry.core.inUse().some((field) => field.changed)) event.preventDefault();
   };
   const begin = (event: Event): void => {
     const { target } = event;
-    if (!(target instanceof Element) || (!form.contains(target) && (target as HTMLInputElement).form !== form)) return;
+    if (!(target instanceof Element) || (!contains(target) && (target as HTMLInputElement).form !== form)) return;
     end();
     window?.addEventListener("beforeunload", leaving);
   };

@@ -12,6 +12,86 @@ const part = (name: string): string => `
     <output name="diameter"></output>
   </fieldset>`;
 
+describe("fields with the names of a form's own members", () => {
+  /** A page with a control for each member that a form has, and every way of binding it. */
+  async function bound(how: "bindPage" | "bindForm") {
+    const watched = await pageWith('<p role="status"></p>');
+    const names = await watched.page.evaluate((call) => {
+      const { bindForm, bindPage, model, newEntry, text } = ironwood;
+      const members = new Set<string>();
+      for (
+        let at: object = HTMLFormElement.prototype;
+        at !== Object.prototype;
+        at = Object.getPrototypeOf(at) as object
+      )
+        for (const name of Object.getOwnPropertyNames(at)) members.add(name);
+      members.delete("constructor");
+      const names = [...members];
+      const form = document.createElement("form");
+      form.setAttribute("name", "tree");
+      form.setAttribute("lang", "en");
+      const label = (name: string): string => `<label>${name} <input name="${name}"></label>`;
+      form.innerHTML = `<fieldset id="first"><legend>First</legend>${label(names[0]!)}</fieldset>
+        ${names.slice(1).map(label).join("")}<output name="tagName"></output><button>Save</button><button type="reset">Back</button>`;
+      document.body.append(form);
+      const saved: unknown[] = [];
+      const tree = newEntry(
+        model({
+          ...Object.fromEntries(names.map((name) => [name, text({ maxLength: 3 })])),
+          [names[1]!]: text({ required: true, maxLength: 3 }),
+        }).relevant({ [names[0]!]: (t: Record<string, string>) => t[names[2]!] !== "no" }),
+        { save: (row: unknown) => void saved.push(row) },
+      );
+      const binding = call === "bindPage" ? bindPage(document, { tree }) : bindForm(form, tree);
+      Object.assign(kept, { saved, tree, binding });
+      return names;
+    }, how);
+    return { ...watched, names };
+  }
+
+  test.each(["bindPage", "bindForm"] as const)("are bound by %s like any others", async (how) => {
+    const { page, errors, names } = await bound(how);
+    expect(names.length).toBeGreaterThan(250);
+    expect(names).toEqual(expect.arrayContaining(["id", "name", "title", "length", "elements", "closest", "children"]));
+    // What drives the browser asks forms by their members' names itself, so that here it only has the keyboard.
+    const enter = async (name: string, value: string): Promise<void> => {
+      await page.evaluate((at) => document.querySelector<HTMLInputElement>(`input[name="${at}"]`)!.focus(), name);
+      await page.keyboard.press("Control+a");
+      await page.keyboard.type(value);
+    };
+    const held = (name: string): Promise<string> =>
+      page.evaluate((at) => document.querySelector<HTMLInputElement>(`input[name="${at}"]`)!.value, name);
+    const press = (place: number): Promise<void> =>
+      page.evaluate((at) => document.querySelectorAll("button")[at]!.click(), place);
+    for (const name of ["id", "name", "length", "elements", "closest", "parentElement"]) await enter(name, "abc");
+    await enter("title", "abcd");
+    await enter("id", "abc");
+    expect(await page.evaluate(() => document.querySelector("#tree-title-problem")?.textContent)).toBe(
+      "At most 3 characters; this has 4.",
+    );
+    const firstHidden = (): Promise<unknown> => page.evaluate(() => document.querySelector("fieldset")!.hidden);
+    await enter(names[2]!, "no");
+    expect(await firstHidden()).toBe(true);
+    await page.keyboard.press("Control+z");
+    expect(await held(names[2]!)).toBe("");
+    expect(await firstHidden()).toBe(false);
+    await press(0);
+    await enter("title", "ab");
+    await enter(names[1]!, "y");
+    await press(0);
+    await page.waitForFunction(() => (kept["saved"] as unknown[]).length === 1);
+    const abc = { id: "abc", closest: "abc", elements: "abc", parentElement: "abc", title: "ab" };
+    expect(await page.evaluate(() => (kept["saved"] as unknown[])[0])).toMatchObject(abc);
+    await enter("id", "x");
+    await press(1);
+    expect(await held("id")).toBe("abc");
+    await page.evaluate(() => (kept["binding"] as { stop(): void }).stop());
+    await enter("id", "z");
+    expect(await page.evaluate(() => (kept["tree"] as { values: { id: string } }).values.id)).toBe("abc");
+    expect(errors).toEqual([]);
+  });
+});
+
 describe("a part of a page that is used twice", () => {
   async function bound() {
     const watched = await pageWith(

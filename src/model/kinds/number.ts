@@ -84,9 +84,9 @@ function numeric<S extends Sureness>(
   const example = inLastLocale((locale) =>
     editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent),
   );
-  const limits = limitChecks.flatMap(([option, ...check]) => {
+  const limits = limitChecks.flatMap(([option, code, message, broken]) => {
     const limit = options[option] as number | undefined;
-    return limit === undefined ? [] : [[limit, ...check] as const];
+    return limit === undefined ? [] : [{ limit, code, message, broken }];
   });
   const kind: Kind<number, undefined, S> = {
     kind: name,
@@ -100,9 +100,9 @@ function numeric<S extends Sureness>(
     same: (a, b) => a === b,
     belongs,
     read(text, locale): Reading<number | undefined> {
-      if (text.trim() === "") return { ok: true, value: undefined };
       const value = readNumber(text, locale, affixes(locale));
       if (value !== undefined && belongs(value)) return { ok: true, value };
+      if (text.trim() === "") return { ok: true, value: undefined };
       return { ok: false, finding: { code: "badInput", message, facts: { example: example(locale) } } };
     },
     edit: (value, locale) => (value === undefined ? "" : editingNumber(plainNumber(value), locale, percent)),
@@ -158,10 +158,9 @@ function newShow({ unit, display = {} }: NumberOptions, locale: string, whole: b
   const asItIs = whole || display.maximumFractionDigits !== undefined || display.style !== undefined;
   const known = unit !== undefined && isKnownUnit(unit);
   const style = known ? ({ style: "unit", unit } as const) : {};
-  const format = numberFormat(locale, { ...(asItIs ? {} : { maximumFractionDigits: 6 }), ...display, ...style });
-  return unit === undefined || known
-    ? (value) => format.format(value)
-    : (value) => `${format.format(value)}\u00a0${unit}`;
+  // eslint-disable-next-line @typescript-eslint/unbound-method -- ECMA-402 has it give a function bound to its format
+  const { format } = numberFormat(locale, { ...(asItIs ? {} : { maximumFractionDigits: 6 }), ...display, ...style });
+  return unit === undefined || known ? format : (value) => `${format(value)}\u00a0${unit}`;
 }
 
 type LimitCheck = readonly [
@@ -179,7 +178,12 @@ const limitChecks: readonly LimitCheck[] = [
   ["multipleOf", "stepMismatch", "stepMismatch", (value, limit) => !isMultiple(value, limit)],
 ];
 
-type Limit = readonly [limit: number, ...check: LimitCheck extends readonly [unknown, ...infer C] ? C : never];
+interface Limit {
+  readonly limit: number;
+  readonly code: Finding["code"];
+  readonly message: Finding["message"];
+  readonly broken: (value: number, limit: number) => boolean;
+}
 
 function checkNumber(
   value: number,
@@ -189,7 +193,7 @@ function checkNumber(
   locale: string,
 ): readonly Finding[] {
   let found: Finding[] | undefined;
-  for (const [limit, code, message, broken] of limits)
+  for (const { limit, code, message, broken } of limits)
     if (broken(value, limit)) (found ??= []).push({ code, message, facts: { limit: show(limit, locale) } });
   if (only !== undefined && value !== only)
     (found ??= []).push({ code: "notConst", message: "notConst", facts: { value: show(only, locale) } });

@@ -1,5 +1,6 @@
 import type { Field } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
+import { memberOf } from "../memberOf.ts";
 import { StandIn } from "./standIn.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
@@ -27,7 +28,9 @@ export class RangeControl extends PageControl<HTMLInputElement> {
       this.#take();
     this.#standIn = new StandIn(element);
     // A page that shows the value itself needs it no second time.
-    this.#shownElsewhere = element.form?.querySelector(`output[name="${CSS.escape(element.name)}"]`) != null;
+    const { form } = element;
+    const output = `output[name="${CSS.escape(element.name)}"]`;
+    this.#shownElsewhere = form !== null && memberOf(form, "querySelector")(output) !== null;
   }
 
   protected show(): void {

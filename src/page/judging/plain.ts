@@ -1,6 +1,7 @@
 import { commandAttribute, commandName, type ControlSort, sortBy, suits } from "../../markup/index.ts";
 import type { AnyKind, AnyModel } from "../../model/index.ts";
 import { commandButtons } from "../facts.ts";
+import { formName } from "../memberOf.ts";
 import type { Survey } from "../survey.ts";
 
 /** Attributes that only the judge can weigh against the model. */
@@ -100,7 +101,7 @@ export function isPlainPage(
   models: ReadonlyMap<string, AnyModel>,
   commands: readonly string[],
 ): boolean {
-  const names = forms.map(({ form }) => form.getAttribute("name") ?? "");
+  const names = forms.map(({ form }) => formName(form));
   if (names.some((name) => name !== "" && !models.has(name))) return false;
   for (const name of models.keys()) if (!names.includes(name)) return false;
   const asked = new Set(commandButtons(root).map((button) => commandName(button.getAttribute("command")!)));

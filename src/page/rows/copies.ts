@@ -1,3 +1,5 @@
+import { memberOf } from "../memberOf.ts";
+
 /** Copies of templates: what is named in one belongs to its row, and not to the form or the page round it. */
 const copies = new WeakSet<Element>();
 let some = false;
@@ -9,7 +11,9 @@ export function ownsNames(copy: Element): void {
 
 /** Whether an element is in a copy of a template that shows a row. */
 export function isInCopy(element: Element | null): boolean {
-  if (some) for (let outer = element; outer !== null; outer = outer.parentElement) if (copies.has(outer)) return true;
+  if (some)
+    for (let outer = element; outer !== null; outer = memberOf(outer, "parentElement"))
+      if (copies.has(outer)) return true;
   return false;
 }
 
