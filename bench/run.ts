@@ -12,7 +12,7 @@ import { tableMeasures } from "./p10-one-change.ts";
 import { p7 } from "./p7-sorted-view.ts";
 import { p9, p9Measures } from "./p9-search.ts";
 import { pageFigures, pageMeasures } from "./pages.ts";
-import { sizes } from "./sizes.ts";
+import { sizes, smallestParts } from "./sizes.ts";
 import { table } from "./table.ts";
 
 const all: Comparison[] = [...p1, ...p2, ...p3, ...p4, ...p7, ...p9];
@@ -22,7 +22,7 @@ const isWanted = (id: string): boolean =>
   wanted.length === 0 || wanted.some((name) => id.toLowerCase().startsWith(name));
 const chosen = all.filter(({ id }) => isWanted(id));
 
-type Results = Readonly<Record<"figures" | "measures" | "sizes", readonly { readonly id: string }[]>>;
+type Results = Readonly<Record<"figures" | "measures" | "sizes" | "parts", readonly { readonly id: string }[]>>;
 const earlier = (): Results => JSON.parse(readFileSync("bench/results.json", "utf8")) as Results;
 
 /** What was measured now in the place of what was measured before; the rest stays. */
@@ -31,7 +31,7 @@ function over(before: Results, now: Results): Results {
     ...before[part].map((each) => now[part].find(({ id }) => id === each.id) ?? each),
     ...now[part].filter(({ id }) => !before[part].some((each) => each.id === id)),
   ];
-  return { ...now, figures: put("figures"), measures: put("measures"), sizes: put("sizes") };
+  return { ...now, figures: put("figures"), measures: put("measures"), sizes: put("sizes"), parts: put("parts") };
 }
 
 // It takes a while, and is of no figure that is agreed.
@@ -62,9 +62,11 @@ for (const { id, work, kilobytes, laterKilobytes, budget, within } of measured)
       (budget === undefined ? "" : `budget ${budget} kB, within: ${within ? "yes" : "NO"}; `) +
       `loaded only when needed: ${laterKilobytes.toFixed(1)} kB`,
   );
+const parts = isWanted("P15") ? await smallestParts() : [];
+for (const { what, kilobytes } of parts) console.log(`P15, of the smallest page: ${what}: ${kilobytes.toFixed(1)} kB`);
 if (args.includes("--json")) {
   const machine = `Node ${process.version}, ${cpus().length} cores`;
-  const now = { machine, figures, measures, sizes: measured };
+  const now = { machine, figures, measures, sizes: measured, parts };
   writeFileSync("bench/results.json", `${JSON.stringify(wanted.length === 0 ? now : over(earlier(), now), null, 2)}\n`);
 }
 const tooMuch = [...figures, ...measures, ...measured].filter((each) => !each.within);

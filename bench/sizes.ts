@@ -7,7 +7,8 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { gzipSync } from "node:zlib";
-import { build, type Rolldown } from "vite";
+import { build, type Plugin, type Rolldown } from "vite";
+import { type SizePart, sizeParts } from "./sizeParts.ts";
 
 export interface Size {
   readonly id: string;
@@ -62,10 +63,11 @@ function written(code: string): string {
   return path;
 }
 
-async function loaded(entry: string): Promise<{ atOnce: number; later: number }> {
+async function loaded(entry: string, plugins: Plugin[] = []): Promise<{ atOnce: number; later: number }> {
   const output = (await build({
     configFile: false,
     logLevel: "silent",
+    plugins,
     resolve: {
       conditions: ["ironwood-source", "module", "browser", "production"],
       alias: ["page", "browser"]
@@ -95,6 +97,10 @@ async function loaded(entry: string): Promise<{ atOnce: number; later: number }>
       .reduce((sum, chunk) => sum + gzipSync(chunk.code, { level: 9 }).length / 1000, 0);
   return { atOnce: size(true), later: size(false) };
 }
+
+/** What the smallest page is made of. */
+export const smallestParts = (): Promise<SizePart[]> =>
+  sizeParts(async (plugin) => (await loaded(written(smallest), [plugin])).atOnce);
 
 export async function sizes(wanted: (id: string) => boolean): Promise<Size[]> {
   const measured: Size[] = [];

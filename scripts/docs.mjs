@@ -44,7 +44,7 @@ fill(
   `\`\`\`\n$ ironwood check page test/fixtures/misspelled.html --model examples/tree-card/nursery.ts\n${check.stdout.trimEnd()}\n\`\`\``,
 );
 
-const { machine, figures, measures, sizes } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
+const { machine, figures, measures, sizes, parts } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
 const { table } = await createJiti(import.meta.url).import("../bench/table.ts");
 const measureLines = measures.map(
   ({ id, work, value, unit, budget, within }) =>
@@ -72,5 +72,11 @@ fill(
     "| id | page | at once | only when needed | budget | within |",
     "|---|---|---:|---:|---:|---|",
     ...sizeLines,
+    "",
+    "What the smallest page is made of: by so much it is smaller without each, and what is left without all of them:",
+    "",
+    "| left out | |",
+    "|---|---:|",
+    ...parts.map(({ what, kilobytes }) => `| ${what} | ${kilobytes.toFixed(1)} kB |`),
   ].join("\n"),
 );
