@@ -1,14 +1,22 @@
 /** The page: binds the desk to the document, and lists the saved cards. */
 import { addLanguage, follow, notices } from "ironwood";
 import { bindOutput, bindPage } from "ironwood/page";
-import { german } from "ironwood/messages/de";
 import { card, clearCard, keepCopy, keepInList, saved, savedCount, type TreeCard, trees } from "./desk.ts";
 
-addLanguage(german);
-bindPage(document, { card, clearCard, keepCopy });
-bindOutput(document.querySelector("title")!, () =>
-  [card.values.tag, "Tree card", "Thornbeck"].filter(Boolean).join(" · "),
-);
+/** Only the German page loads German; where that can't be had, it speaks English. */
+async function speak(language: string): Promise<void> {
+  const german = language === "de" ? await import("ironwood/messages/de").catch(() => undefined) : undefined;
+  if (german !== undefined) addLanguage(german.german);
+}
+
+function bind(): void {
+  bindPage(document, { card, clearCard, keepCopy });
+  bindOutput(document.querySelector("title")!, () =>
+    [card.values.tag, "Tree card", "Thornbeck"].filter(Boolean).join(" · "),
+  );
+  follow(savedCount, showNew);
+  bindOutput(document.querySelector("#count")!, () => (savedCount() === 0 ? "" : String(savedCount())));
+}
 
 const list = document.querySelector<HTMLElement>("#saved")!;
 const template = list.querySelector("template")!;
@@ -34,18 +42,25 @@ const showNew = (): void => {
   for (; shown < saved.length; shown++) show(saved[shown]!);
 };
 
-follow(savedCount, showNew);
-bindOutput(document.querySelector("#count")!, () => (savedCount() === 0 ? "" : String(savedCount())));
-
-let unreadable = 0;
-try {
-  for await (const each of trees.read()) {
-    if (each.ok) keepInList(each.row);
-    else unreadable++;
+async function showSaved(): Promise<void> {
+  let unreadable = 0;
+  try {
+    for await (const each of trees.read()) {
+      if (each.ok) keepInList(each.row);
+      else unreadable++;
+    }
+    showNew();
+    if (unreadable > 0)
+      notices.say(`${unreadable} lines of ${trees.place} can't be read; they are left as they are.`, "error");
+  } catch (error) {
+    notices.say((error as Error).message, "error");
   }
-  showNew();
-  if (unreadable > 0)
-    notices.say(`${unreadable} lines of ${trees.place} can't be read; they are left as they are.`, "error");
-} catch (error) {
-  notices.say((error as Error).message, "error");
 }
+
+async function start(): Promise<void> {
+  await speak(document.documentElement.lang);
+  bind();
+  await showSaved();
+}
+
+void start();
