@@ -51,6 +51,18 @@ describe("reading numbers", () => {
     expect(read(text, locale)).toBe(value);
   });
 
+  test("digits with a point are the number that JavaScript makes of them, to the last bit", () => {
+    const digits = fc.stringMatching(/^\d{1,18}$/);
+    fc.assert(
+      fc.property(digits, fc.option(digits), (whole, part) => {
+        const text = part === null ? whole : `${whole}.${part}`;
+        expect(read(text, "en")).toBe(Number(text));
+      }),
+      { seed: 2_718, numRuns: 5_000 },
+    );
+    console.info("5000 short numbers, seed 2718");
+  });
+
   test("a unit that is typed is accepted in each of the locale's ways", () => {
     for (const text of ["31.5 cm", "31.5cm", "31.5 centimeters", "31.5 CM"])
       expect(read(text, "en", "centimeter")).toBe(31.5);

@@ -42,6 +42,9 @@ export class Field<V = unknown> {
   #answer: Value<Answer | undefined> | undefined;
   /** What others propose for it; `undefined` where the model has no proposal. */
   readonly #proposal: Proposal | undefined;
+  /** Whether its choices depend on other fields. */
+  readonly #narrowed: boolean;
+  #pointer: string | undefined;
   /** For the bindings and explanations. */
   readonly core: EntryCore;
 
@@ -52,13 +55,14 @@ export class Field<V = unknown> {
     readonly kind: AnyKind,
   ) {
     this.core = entry;
+    this.#narrowed = entry.model.parts.choices.has(name);
     this.#proposal = entry.newProposal(name, kind);
     this.#content = new HeldContent(entry.startContent(name), name, kind, entry);
   }
 
   /** Where it is in the row: a JSON Pointer (RFC 6901). */
   get pointer(): string {
-    return pointerTo(this.name);
+    return (this.#pointer ??= pointerTo(this.name));
   }
 
   /** The value; blank while the text can't be read. Writing a value of the right type is always possible by code. */
@@ -321,7 +325,7 @@ export class Field<V = unknown> {
   noteReads(): void {
     if (this.#content.read() === FOLLOWING) this.#proposal!.noteRead();
     this.core.noteLocale();
-    this.core.kindNow(this.name, this.kind);
+    void this.#kindNow;
   }
 
   /** For the bindings: has a follower look when what is shown of the field may change, without looking now. */
@@ -349,7 +353,7 @@ export class Field<V = unknown> {
 
   /** With the choices as of now. */
   get #kindNow(): AnyKind {
-    return this.core.kindNow(this.name, this.kind);
+    return this.#narrowed ? this.core.kindNow(this.name, this.kind) : this.kind;
   }
 
   #shownCell(): Value<boolean> {

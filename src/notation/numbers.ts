@@ -72,6 +72,8 @@ const NO_AFFIXES: NumberAffixes = { units: [], percent: false };
  * @returns the number, or `undefined` when the text is not one
  */
 export function readNumber(text: string, locale: string, affixes: NumberAffixes = NO_AFFIXES): number | undefined {
+  const short = affixes.percent ? undefined : shortNumber(text, numberMarks(locale).decimal);
+  if (short !== undefined) return short;
   const plain = readPlain(text, locale, affixes);
   if (plain === undefined) return undefined;
   const value = Number(plain);
@@ -79,10 +81,33 @@ export function readNumber(text: string, locale: string, affixes: NumberAffixes 
   return Number.isFinite(value) ? value + 0 : undefined;
 }
 
+/**
+ * What most people type most of the time: a few digits, and perhaps one point that is the locale's own decimal sign. Fifteen
+ * digits are exact as a whole number and so is the power of ten behind them, so that their quotient is rounded just once, as
+ * ECMA-262 has it for the text; and at each key it takes a fraction of the time.
+ */
+function shortNumber(text: string, decimal: string): number | undefined {
+  const { length } = text;
+  if (length === 0 || length > 15) return undefined;
+  let whole = 0;
+  let parts = 0;
+  for (let place = 0; place < length; place++) {
+    const digit = text.charCodeAt(place) - ZERO;
+    if (digit >= 0 && digit <= 9) {
+      whole = whole * 10 + digit;
+      parts *= 10;
+    } else if (digit === POINT && parts === 0 && decimal === "." && place > 0 && place < length - 1) parts = 1;
+    else return undefined;
+  }
+  return parts === 0 ? whole : whole / parts;
+}
+
+const ZERO = 0x30;
+const POINT = 0x2e - ZERO;
+
 /** As {@link readNumber}, but gives the number as a text with ASCII digits and a point, exact at any length. */
 export function readPlain(text: string, locale: string, affixes: NumberAffixes = NO_AFFIXES): string | undefined {
   const { digits, decimal, group, lastGroup, otherGroups, minus, anyDigit } = numberMarks(locale);
-  // What most people type most of the time: digits, and perhaps one point that is the locale's own decimal sign.
   if (!affixes.percent && (decimal === "." ? plainDecimal : plainDigits).test(text)) return text;
   if (!anyDigit.test(text)) return undefined;
   let rest = withoutAffixes(withoutDirection(text).trim(), affixes, locale);

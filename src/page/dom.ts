@@ -88,7 +88,7 @@ export function showLines(element: Element, text: string): void {
   if (!text.includes("\n")) {
     // A text that is there is changed, not replaced: that is no change of the page's structure, which forms watch.
     const only = element.firstChild;
-    if (only !== null && only.nextSibling === null && only instanceof Text) only.data = text;
+    if (only !== null && only.nodeType === Node.TEXT_NODE && only.nextSibling === null) only.nodeValue = text;
     else element.textContent = text;
     return;
   }
@@ -100,7 +100,10 @@ export function showLines(element: Element, text: string): void {
 
 /** Adds an id to a list of ids in an attribute, or takes it out. */
 export function toggleIdIn(element: Element, attribute: string, id: string, present: boolean): void {
-  const before = (element.getAttribute(attribute) ?? "").split(/\s+/).filter((each) => each !== "" && each !== id);
+  const all = element.getAttribute(attribute) ?? "";
+  // Most have no other.
+  if (present && all === "") return element.setAttribute(attribute, id);
+  const before = all === id ? [] : all.split(/\s+/).filter((each) => each !== "" && each !== id);
   const after = present ? [...before, id] : before;
   if (after.length === 0) element.removeAttribute(attribute);
   else element.setAttribute(attribute, after.join(" "));

@@ -1,3 +1,4 @@
+import { isError } from "../../control/index.ts";
 import type { Problem } from "../../model/index.ts";
 import { ensureId, showLines, toggleAttribute, toggleIdIn } from "../dom.ts";
 
@@ -13,6 +14,9 @@ function placeBehind(controls: readonly HTMLElement[]): (message: Element) => vo
   return (message) => anchor.after(message);
 }
 
+const textOf = (problems: readonly Problem[]): string | undefined =>
+  problems.length > 1 ? problems.map(({ message }) => message).join("\n") : problems[0]?.message;
+
 /**
  * The message at a control: the element that the page names by `aria-errormessage`, else one that is made at the first
  * problem and goes with the control. It carries the problem's code in `data-problem`, for styling.
@@ -23,6 +27,7 @@ export class ProblemMessage {
   #shown = "";
   #hidden = false;
   #wrong = false;
+  #warns = false;
 
   constructor(
     private readonly controls: readonly HTMLElement[],
@@ -31,19 +36,15 @@ export class ProblemMessage {
 
   /** @param meanwhile - what to say while there are no problems, as that a check is under way */
   show(problems: readonly Problem[], meanwhile = ""): void {
-    const text = problems.length === 0 ? meanwhile : problems.map((problem) => problem.message).join("\n");
+    const text = textOf(problems) ?? meanwhile;
     const before = this.#shown;
     if (text === before) return;
     this.#shown = text;
     const element = (this.#element ??= this.#find());
     showLines(element, text);
     element.hidden = text === "";
-    const kind = problems[0]?.code ?? (text === "" ? undefined : "checking");
-    if (kind === undefined) delete element.dataset["problem"];
-    else element.dataset["problem"] = kind;
-    if (problems[0]?.severity === "warning") element.dataset["severity"] = "warning";
-    else delete element.dataset["severity"];
-    const wrong = problems.some((problem) => problem.severity === "error");
+    this.#mark(problems[0]?.code ?? (text === "" ? undefined : "checking"), problems[0]?.severity === "warning");
+    const wrong = problems.some(isError);
     for (const control of this.controls) {
       // What says whether it is wrong is written when that changes, and not for another message of the same kind.
       if ((text === "") !== (before === "")) toggleIdIn(control, "aria-describedby", element.id, text !== "");
@@ -52,6 +53,14 @@ export class ProblemMessage {
       if ("setCustomValidity" in control) (control as HTMLInputElement).setCustomValidity(wrong ? text : "");
     }
     this.#wrong = wrong;
+  }
+
+  /** For styling. */
+  #mark(code: string | undefined, warns: boolean): void {
+    if (code === undefined) this.#element!.removeAttribute("data-problem");
+    else this.#element!.setAttribute("data-problem", code);
+    if (warns !== this.#warns) toggleAttribute(this.#element!, "data-severity", warns ? "warning" : undefined);
+    this.#warns = warns;
   }
 
   /** Hides it with its control. */
