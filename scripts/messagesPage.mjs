@@ -21,6 +21,7 @@ const byCode = {
   keyTaken: ["choiceExists"],
   tableFull: ["tooMany"],
   inUse: ["inUse"],
+  changedElsewhere: ["changedElsewhere", "keepMine", "takeTheirs", "chooseInCell"],
 };
 
 /** Codes whose words are the builder's: why rows may not be moved. */
@@ -49,6 +50,9 @@ const own = {
   beforeMinimum: { limit: "1/1/2026" },
   afterMaximum: { limit: "12/31/2026" },
   notConst: { value: "yes" },
+  changedElsewhere: { value: "33.2 cm", mine: "31.5 cm" },
+  keepMine: { value: "31.5 cm" },
+  takeTheirs: { value: "33.2 cm" },
   badDate: { example: "11/23/2026" },
   badTime: { example: "9:41 AM" },
   badDateTime: { example: "11/23/2026 9:41 AM" },

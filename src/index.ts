@@ -90,6 +90,7 @@ export {
 } from "./table/index.ts";
 export {
   type CalculatedField,
+  type Conflict,
   type Entry,
   type EntryOptions,
   type Field,

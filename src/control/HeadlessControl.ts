@@ -20,7 +20,7 @@ export class HeadlessControl implements Control {
 
   show(state: ControlState): void {
     this.#state = state;
-    if (!state.own) this.text = this.focused ? state.text : state.display;
+    if (!this.focused || !state.keep) this.text = this.focused ? state.text : state.display;
   }
 
   focus(): void {
@@ -42,6 +42,11 @@ export class HeadlessControl implements Control {
 
   step(times: number): void {
     this.#attached.step(times);
+  }
+
+  /** Chooses between what was entered here and what it became elsewhere. */
+  resolve(choice: "mine" | "theirs"): void {
+    this.#attached.resolve(choice);
   }
 
   leave(): void {

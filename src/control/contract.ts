@@ -1,6 +1,7 @@
 import { changeNow, mirror, type Stoppable } from "../engine/index.ts";
-import type { Field } from "../entry/index.ts";
+import type { Conflict, Field } from "../entry/index.ts";
 import type { Choice, KindName, Problem } from "../model/index.ts";
+import { whatToShow } from "./decisions.ts";
 
 /** Everything that a control of any toolkit is shown of its field. */
 export interface ControlState {
@@ -26,8 +27,13 @@ export interface ControlState {
   readonly relevant: boolean;
   /** Those that the person is to see. */
   readonly problems: readonly Problem[];
-  /** Whether this change was made in this very control by typing: what is there is then not rewritten. */
-  readonly own: boolean;
+  /**
+   * Whether a control that has the focus is to leave what is there: this change was made by typing into it, or comes from
+   * elsewhere and waits until the control is left. What a person asked for, as an undo, rewrites it.
+   */
+  readonly keep: boolean;
+  /** What was entered here and otherwise elsewhere, between which the person has to choose: {@link Attached.resolve}. */
+  readonly conflict: Conflict | undefined;
 }
 
 /** What a toolkit's control has to do. Anything else it is told by what {@link attachControl} gives. */
@@ -45,6 +51,8 @@ export interface Attached extends Stoppable {
   choose(value: unknown): void;
   /** The person moved so many steps up, or down. @returns whether there was somewhere to go */
   step(times: number): boolean;
+  /** The person chose what to hold of a conflict. */
+  resolve(choice: "mine" | "theirs"): void;
   /** The person left the control: from now on its problems are visible, if it was changed. */
   leave(): void;
 }
@@ -76,6 +84,7 @@ export function attachControl(field: Field, control: Control): Attached {
       field.choose(kind.stepped(field.value, times), { control, cause: "command" });
       return true;
     },
+    resolve: (choice) => field.resolve(choice),
     leave: () => field.leave(),
     stop: () => showing.stop(),
     [Symbol.dispose]: () => showing.stop(),
@@ -101,6 +110,8 @@ function stateOf(field: Field, control: Control): ControlState {
     checking: field.checking,
     relevant: field.relevant,
     problems: field.visibleProblems,
-    own: cause === "typed" && changed === control,
+    keep:
+      whatToShow({ focused: true, composing: false, cause, own: cause === "typed" && changed === control }) === "keep",
+    conflict: field.conflict,
   };
 }

@@ -377,15 +377,25 @@ export class Entry<M extends AnyModel = AnyModel> {
     );
   }
 
-  /** For rows that are kept elsewhere: this row was changed there. What a person has changed here stays. */
+  /**
+   * For rows that are kept elsewhere: this row was changed there. What a person has changed here stays; where both changed the same
+   * field to different values, it is in conflict.
+   */
   meet(row: RowOf<M>): void {
     const start = checked(this.model, row);
     const changed = new Set(this.core.changedNames.read());
-    transaction(() => {
-      this.core.setStart(start);
-      for (const field of this.core.inUse())
-        if (!changed.has(field.name)) field.startWith(this.core.startContent(field.name));
-    });
+    because({ cause: "stored" }, () =>
+      transaction(() => {
+        const inUse = this.core.inUse();
+        const before = inUse.map((field) => this.core.startContent(field.name).value);
+        this.core.setStart(start);
+        inUse.forEach((field, place) => {
+          const theirs = this.core.startContent(field.name);
+          if (changed.has(field.name)) field.meet(before[place], theirs.value);
+          else field.startWith(theirs);
+        });
+      }),
+    );
   }
 
   #asOne(cause: Change["cause"], name: MessageName, work: () => void): void {

@@ -14,6 +14,7 @@ import {
 } from "../model/index.ts";
 import { Asking } from "./Asking.ts";
 import { CalculatedField } from "./CalculatedField.ts";
+import type { Disagreement } from "./Conflict.ts";
 import { type Content, contentOf, FOLLOWING } from "./content.ts";
 import { Field } from "./Field.ts";
 import { gather } from "./gather.ts";
@@ -33,6 +34,14 @@ interface Refusal {
   readonly problems: readonly Problem[];
 }
 
+/** What was said of fields from outside the entry, by their names. */
+interface SaidOutside {
+  readonly refused: ReadonlyMap<string, Refusal>;
+  readonly disagreements: ReadonlyMap<string, Disagreement>;
+}
+
+const nothingSaid: SaidOutside = { refused: new Map(), disagreements: new Map() };
+
 const noProblems: readonly Problem[] = [];
 
 /** What an entry's fields share. A field, a condition or a rule comes into being when somebody first looks at it. */
@@ -48,7 +57,7 @@ export class EntryCore {
   readonly #start: HeldStart;
   readonly asking = new Asking(this);
   readonly #allShown = new Value(false);
-  readonly #refused = new Value<ReadonlyMap<string, Refusal>>(new Map());
+  readonly #outside = new Value<SaidOutside>(nothingSaid);
   readonly #locale: Value<string>;
   #allProblems: Calculation<readonly Problem[]> | undefined;
   #visibleProblems: Calculation<readonly Problem[]> | undefined;
@@ -116,8 +125,8 @@ export class EntryCore {
   }
 
   /** What the look of every field depends on. */
-  get shared(): readonly [Value<boolean>, Value<string>] {
-    return [this.#allShown, this.#locale];
+  get shared(): readonly [Value<boolean>, Value<string>, Value<SaidOutside>] {
+    return [this.#allShown, this.#locale, this.#outside];
   }
 
   get where(): string {
@@ -295,7 +304,7 @@ export class EntryCore {
   /** The problems of the rules that are shown at a field, and what a save was refused for there. */
   rulesAt(name: string): readonly Problem[] {
     const rules = this.#rulesAt.get(name);
-    const refused = this.#refused.read();
+    const { refused } = this.#outside.read();
     const found = rules === undefined ? noProblems : rules.flatMap((rule) => rule.read());
     if (refused.size === 0) return found;
     const refusal = refused.get(name);
@@ -313,7 +322,26 @@ export class EntryCore {
       const before = refused.get(name!)?.problems ?? [];
       refused.set(name!, { content: field.peekContent(), problems: [...before, problem] });
     }
-    if (refused.size > 0 || this.#refused.peek().size > 0) this.#refused.write(refused);
+    const outside = this.#outside.peek();
+    if (refused.size > 0 || outside.refused.size > 0) this.#outside.write({ ...outside, refused });
+  }
+
+  /** What a field was changed to elsewhere while a person changed it here, until somebody has chosen. */
+  disagreementAt(name: string): Disagreement | undefined {
+    return this.#outside.read().disagreements.get(name);
+  }
+
+  peekDisagreement(name: string): Disagreement | undefined {
+    return this.#outside.peek().disagreements.get(name);
+  }
+
+  disagree(name: string, disagreement: Disagreement | undefined): void {
+    const outside = this.#outside.peek();
+    if (disagreement === outside.disagreements.get(name)) return;
+    const disagreements = new Map(outside.disagreements);
+    if (disagreement === undefined) disagreements.delete(name);
+    else disagreements.set(name, disagreement);
+    this.#outside.write({ ...outside, disagreements });
   }
 
   #visible(name: string): readonly Problem[] {

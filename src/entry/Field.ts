@@ -4,25 +4,18 @@ import {
   beginCause,
   Calculation,
   type Change,
+  changeNow,
   endCause,
   type Follower,
   transaction,
   Value,
 } from "../engine/index.ts";
-import {
-  type AnyKind,
-  BLANK,
-  type Choice,
-  type Finding,
-  missingAt,
-  pointerTo,
-  type Problem,
-  problemAt,
-  type Reading,
-} from "../model/index.ts";
+import { type AnyKind, BLANK, type Choice, pointerTo, type Problem, type Reading } from "../model/index.ts";
 import { type Answer, isOutOfDate } from "./Answer.ts";
+import type { Conflict } from "./Conflict.ts";
 import { type Content, contentFrom, contentOf, FOLLOWING } from "./content.ts";
 import type { EntryCore } from "./EntryCore.ts";
+import { findProblems } from "./findProblems.ts";
 import { sameList } from "./gather.ts";
 import { HeldContent, type HoldOptions } from "./Held.ts";
 import type { Proposal } from "./Proposal.ts";
@@ -30,6 +23,9 @@ import type { Proposal } from "./Proposal.ts";
 const noProblems: readonly Problem[] = [];
 const grouped: HoldOptions = { grouped: true };
 const joined: HoldOptions = { joins: true };
+
+/** Whether a change is neither a person's nor made because of what one did. */
+const isElsewhere = ({ cause }: Change): boolean => cause === "code" || cause === "stored";
 
 /**
  * One value of an entry, with its text and its state. Everything that is read here is followed by
@@ -45,6 +41,8 @@ export class Field<V = unknown> {
   /** Whether its choices depend on other fields. */
   readonly #narrowed: boolean;
   #pointer: string | undefined;
+  /** What it held before a person began to type into a control that they have not left since. */
+  #typedOver: Content | undefined;
   /** For the bindings and explanations. */
   readonly core: EntryCore;
 
@@ -84,7 +82,13 @@ export class Field<V = unknown> {
       });
     const content = this.#content.peek();
     if (content !== FOLLOWING && content.unreadable === undefined && this.kind.same(content.value, given)) return;
-    this.#put(contentOf(typeof given === "number" ? given + 0 : given), options);
+    const next = contentOf(typeof given === "number" ? given + 0 : given);
+    if (this.#typedOver === undefined || !isElsewhere(changeNow())) return this.#put(next, options);
+    const { base = this.#typedOver.value, mine = content } = this.core.peekDisagreement(this.name) ?? {};
+    transaction(() => {
+      this.#put(next, options);
+      this.core.disagree(this.name, { base, mine, theirs: given });
+    });
   }
 
   /** The text to edit it with: what was typed, else the value in the entry's locale, in full and with no unit. */
@@ -141,19 +145,36 @@ export class Field<V = unknown> {
    */
   enter(text: string, change?: Partial<Change>): void {
     const content = contentFrom(text, this.#reading(text), this.kind);
+    const held = this.#content.peek();
     const before = beginCause(this.#typed(change));
     try {
-      this.#put(content, grouped);
+      if (this.core.peekDisagreement(this.name) === undefined) this.#put(content, grouped);
+      else this.#enterAgain(content);
     } finally {
       endCause(before);
     }
+    if (change?.control !== undefined) this.#typedOver ??= held;
+  }
+
+  /** Who types on has perhaps not seen yet what happened elsewhere; who comes back and enters something has chosen by that. */
+  #enterAgain(content: Content): void {
+    const disagreement = this.core.peekDisagreement(this.name)!;
+    transaction(() => {
+      this.#put(content, grouped);
+      this.core.disagree(this.name, this.#typedOver === undefined ? undefined : { ...disagreement, mine: undefined });
+    });
   }
 
   /** Takes a value that a person chose, as {@link enter} takes a text. */
   choose(value: V, change?: Partial<Change>): void {
     // What is moved by steps, as a slider is dragged, is moved as one.
     const options = this.kind.stepped === undefined || change?.control === undefined ? undefined : grouped;
-    because(this.#typed(change), () => this.#set(value, options));
+    because(this.#typed(change), () =>
+      transaction(() => {
+        this.core.disagree(this.name, undefined);
+        this.#set(value, options);
+      }),
+    );
   }
 
   /** What a person brings about, member by member: a spread costs as much as the rest of a key press. */
@@ -176,6 +197,7 @@ export class Field<V = unknown> {
 
   /** Tidies its text, and gives a field that was blanked its default back. */
   settle(): void {
+    this.#typedOver = undefined;
     const content = this.#content.peek();
     if (content === FOLLOWING || content.unreadable !== undefined) return;
     const value: unknown = this.kind.tidy === undefined ? content.value : this.kind.tidy(content.value);
@@ -195,13 +217,19 @@ export class Field<V = unknown> {
 
   /** Everything that is wrong with it, at once: text, then the kind's constraints, then rules. */
   get problems(): readonly Problem[] {
-    this.#problems ??= new Calculation(() => this.#findProblems(), `problems of ${this.name}`, sameList);
+    this.#problems ??= new Calculation(
+      () => findProblems(this, this.#now(), this.#kindNow),
+      `problems of ${this.name}`,
+      sameList,
+    );
     return this.#problems.read();
   }
 
   /** Those that a person is to see: after the control was left changed, or a save was tried. */
   get visibleProblems(): readonly Problem[] {
-    return this.problemsVisible ? this.problems : noProblems;
+    // What happened elsewhere is nobody's mistake, and is told at once.
+    const visible = this.problemsVisible || this.core.disagreementAt(this.name) !== undefined;
+    return visible ? this.problems : noProblems;
   }
 
   get problemsVisible(): boolean {
@@ -255,15 +283,58 @@ export class Field<V = unknown> {
     return this.core.timeZone;
   }
 
+  /**
+   * What a person entered here, and what it was changed to elsewhere meanwhile: in its row where that is kept, or by code while the
+   * person was typing. It is the problem `changedElsewhere`, to be seen at once, until {@link resolve}, {@link revert}, or
+   * something else is entered. Not there where both came to the same.
+   */
+  get conflict(): Conflict<V> | undefined {
+    const disagreement = this.core.disagreementAt(this.name);
+    if (disagreement === undefined) return undefined;
+    const { base, theirs, mine = this.#now() } = disagreement;
+    return { base, mine: mine.value, theirs } as Conflict<V>;
+  }
+
+  /**
+   * Ends a {@link conflict}: the field holds what was entered here (`mine`) or what it was changed to elsewhere (`theirs`), which
+   * can be undone. Without a conflict it does nothing.
+   */
+  resolve(choice: "mine" | "theirs"): void {
+    const disagreement = this.core.peekDisagreement(this.name);
+    if (disagreement === undefined) return;
+    const content = choice === "theirs" ? contentOf(disagreement.theirs) : disagreement.mine;
+    this.#typedOver = undefined;
+    because({ cause: "command", field: this }, () =>
+      transaction(() => {
+        this.core.disagree(this.name, undefined);
+        if (content !== undefined) this.#put(content);
+      }),
+    );
+  }
+
   /** Goes back to what the entry began with or last saved: a field that followed others does so again. */
   revert(): void {
-    because({ cause: "revert", field: this }, () => this.#content.hold(this.core.startContent(this.name)));
+    this.#goBack(this.core.startContent(this.name));
     this.hideProblems();
   }
 
-  /** For the bindings: holds again what it held, as what was typed in a cell is given up. */
+  /**
+   * For the bindings: holds again what it held, as what was typed in a cell is given up; where it was changed elsewhere meanwhile,
+   * that.
+   */
   giveUp(content: Content): void {
-    because({ cause: "revert", field: this }, () => this.#content.hold(content, joined));
+    const disagrees = this.core.peekDisagreement(this.name) !== undefined;
+    this.#goBack(disagrees ? this.core.startContent(this.name) : content, joined);
+  }
+
+  #goBack(content: Content, options?: HoldOptions): void {
+    this.#typedOver = undefined;
+    because({ cause: "revert", field: this }, () =>
+      transaction(() => {
+        this.core.disagree(this.name, undefined);
+        this.#content.hold(content, options);
+      }),
+    );
   }
 
   /** For the entry: what it holds now, to tell later whether it was changed since. */
@@ -273,8 +344,18 @@ export class Field<V = unknown> {
 
   /** For the entry: holds something as if from the start, which is nothing to be taken back. */
   startWith(content: Content): void {
+    this.#typedOver = undefined;
+    this.core.disagree(this.name, undefined);
     this.#content.write(content);
     this.hideProblems();
+  }
+
+  /** For the entry: what it began with was changed elsewhere, and what a person has changed here stays. */
+  meet(base: unknown, theirs: unknown): void {
+    const { base: first = base } = this.core.peekDisagreement(this.name) ?? {};
+    const { value, unreadable } = this.#content.peek();
+    const agrees = this.kind.same(first, theirs) || (unreadable === undefined && this.kind.same(value, theirs));
+    this.core.disagree(this.name, agrees ? undefined : { base: first, theirs, mine: undefined });
   }
 
   /** For the entry: takes an answer that was worked out. */
@@ -325,7 +406,7 @@ export class Field<V = unknown> {
   noteReads(): void {
     if (this.#content.read() === FOLLOWING) this.#proposal!.noteRead();
     this.core.noteLocale();
-    void this.#kindNow;
+    if (this.#narrowed) this.core.kindNow(this.name, this.kind);
   }
 
   /** For the bindings: has a follower look when what is shown of the field may change, without looking now. */
@@ -359,26 +440,5 @@ export class Field<V = unknown> {
   #shownCell(): Value<boolean> {
     this.#shown ??= new Value(false);
     return this.#shown;
-  }
-
-  #findProblems(): readonly Problem[] {
-    if (!this.relevant) return noProblems;
-    const { value, unreadable } = this.#now();
-    if (unreadable !== undefined) return [this.#problem(unreadable)];
-    if (this.kind.isBlank(value)) return this.#whenBlank();
-    const found = this.#kindNow.check(value, this.core.locale, this.core.timeZone);
-    const broken = this.core.rulesAt(this.name);
-    if (found.length === 0) return broken.length === 0 ? noProblems : broken;
-    return [...found.map((finding) => this.#problem(finding)), ...broken];
-  }
-
-  #whenBlank(): readonly Problem[] {
-    if (!this.required) return this.core.rulesAt(this.name);
-    const reason = this.kind.options.required === true || this.core.isRequired(this.name);
-    return [missingAt(this.kind, this.pointer, this.core.locale, reason)];
-  }
-
-  #problem(finding: Finding): Problem {
-    return problemAt(finding, this.kind, this.pointer, this.core.locale);
   }
 }

@@ -1,3 +1,4 @@
+export type { Conflict } from "./Conflict.ts";
 export { CalculatedField } from "./CalculatedField.ts";
 export {
   type AnyEntry,

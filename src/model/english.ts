@@ -44,6 +44,13 @@ export const english: Language = {
     searching: () => "Searching…",
     outOfDate: ({ value }) => `${value} (out of date)`,
     ruleBroken: () => "This does not go together with the rest.",
+    changedElsewhere: ({ value, mine }) =>
+      value === undefined
+        ? "This was changed elsewhere too."
+        : `Changed elsewhere too. There: ${value}. Here: ${mine}.`,
+    keepMine: ({ value }) => (value === undefined ? "Keep mine" : `Keep mine: ${value}`),
+    chooseInCell: () => "Enter yours again to keep it; Escape takes the other.",
+    takeTheirs: ({ value }) => (value === undefined ? "Take the other" : `Take the other: ${value}`),
     notSaved: ({ reason }) => `Not saved: ${reason} What you entered is still here; try again.`,
     saved: ({ title }) => `Saved ${title}.`,
     savedTo: ({ title, place }) => `Saved ${title} to ${place}.`,

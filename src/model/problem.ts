@@ -25,6 +25,7 @@ export const problemCodes = [
   "tableFull",
   "inUse",
   "notAllowed",
+  "changedElsewhere",
   "notSaved",
 ] as const;
 

@@ -7,6 +7,8 @@ export interface MessageFacts {
   readonly value?: string;
   readonly place?: string;
   readonly reason?: string;
+  /** What was entered here, beside what it is elsewhere. */
+  readonly mine?: string;
 }
 
 /** Every message that Ironwood can show to the person at the window, by name. */
@@ -45,6 +47,10 @@ export const messageNames = [
   "searching",
   "outOfDate",
   "ruleBroken",
+  "changedElsewhere",
+  "keepMine",
+  "takeTheirs",
+  "chooseInCell",
   "notSaved",
   "saved",
   "savedTo",

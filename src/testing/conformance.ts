@@ -136,6 +136,19 @@ export function controlConformance(
       entry.revert();
       same((await control.seen()).text, "2", "the text");
     }),
+    check(
+      "leaves what is typed while code changes the field, says so, and shows the change once it is left",
+      "stems",
+      async (control, entry) => {
+        await control.type("4");
+        entry.values.stems = 3;
+        const { text: typed, problem } = await control.seen();
+        same(typed, "4", "the text while it is typed");
+        same(problem.includes("Changed elsewhere too"), true, `whether the problem ${JSON.stringify(problem)} says so`);
+        await control.leave();
+        same((await control.seen()).text, "3", "the text once it was left");
+      },
+    ),
     check("gets a blanked default back when it is left", "stems", async (control, entry) => {
       await control.type("");
       await control.leave();

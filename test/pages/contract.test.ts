@@ -35,6 +35,6 @@ test.each(["text", "number"])("an input of type %s, bound in code, passes the co
       await run().catch((reason: unknown) => found.push(`${name}: ${(reason as Error).message}`));
     return [checks.length, ...found];
   }, type);
-  expect(failed).toEqual([12]);
+  expect(failed).toEqual([13]);
   expect(errors).toEqual([]);
 });

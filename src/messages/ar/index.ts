@@ -43,6 +43,13 @@ export const arabic: Language = {
     searching: () => "جارٍ البحث…",
     outOfDate: ({ value }) => `${value} (لم يعد صالحًا)`,
     ruleBroken: () => "هذا لا يتفق مع الباقي.",
+    changedElsewhere: ({ value, mine }) =>
+      value === undefined
+        ? "تم تغيير هذا في مكان آخر أيضًا."
+        : `تم التغيير في مكان آخر أيضًا. هناك: ${value}. هنا: ${mine}.`,
+    keepMine: ({ value }) => (value === undefined ? "الإبقاء على ما أدخلته" : `الإبقاء على ما أدخلته: ${value}`),
+    chooseInCell: () => "أدخل قيمتك مرة أخرى للإبقاء عليها؛ مفتاح Escape يأخذ القيمة الأخرى.",
+    takeTheirs: ({ value }) => (value === undefined ? "أخذ القيمة الأخرى" : `أخذ القيمة الأخرى: ${value}`),
     notSaved: ({ reason }) => `لم يتم الحفظ: ${reason} ما أدخلته لا يزال هنا؛ حاول مرة أخرى.`,
     saved: ({ title }) => `تم حفظ ${title}.`,
     savedTo: ({ title, place }) => `تم حفظ ${title} في ${place}.`,

@@ -44,6 +44,13 @@ export const german: Language = {
     searching: () => "Suche läuft …",
     outOfDate: ({ value }) => `${value} (veraltet)`,
     ruleBroken: () => "Das passt nicht zu den anderen Angaben.",
+    changedElsewhere: ({ value, mine }) =>
+      value === undefined
+        ? "Das wurde auch anderswo geändert."
+        : `Auch anderswo geändert. Dort: ${value}. Hier: ${mine}.`,
+    keepMine: ({ value }) => (value === undefined ? "Meines behalten" : `Meines behalten: ${value}`),
+    chooseInCell: () => "Ihre Eingabe bleibt, wenn Sie sie noch einmal eingeben; Escape übernimmt die andere.",
+    takeTheirs: ({ value }) => (value === undefined ? "Das andere übernehmen" : `Das andere übernehmen: ${value}`),
     notSaved: ({ reason }) => `Nicht gespeichert: ${reason} Ihre Eingaben sind noch da; versuchen Sie es noch einmal.`,
     saved: ({ title }) => `${title} ist gespeichert.`,
     savedTo: ({ title, place }) => `${title} ist in ${place} gespeichert.`,

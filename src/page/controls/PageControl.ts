@@ -1,8 +1,10 @@
+import { notices } from "../../command/index.ts";
 import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
 import type { Field } from "../../entry/index.ts";
 import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
+import type { ConflictChoice } from "../problems/ConflictChoice.ts";
 import { ProblemMessage } from "../problems/message.ts";
 import { ShownReason } from "../reason.ts";
 import { followRelevance } from "../relevance.ts";
@@ -16,6 +18,8 @@ export interface ControlContext {
   readonly prefix: string;
   /** What names begin with that must differ from those of other rows. */
   readonly scope?: string | undefined;
+  /** Whether it is a cell of a grid, where there is no room for more than the control. */
+  readonly inCell?: boolean | undefined;
 }
 
 /** What the model says about a control and the page does not. */
@@ -40,6 +44,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #readOnly = false;
   #reason: ShownReason | undefined;
   #relevant = true;
+  #inConflict = false;
+  #choice: ConflictChoice | undefined;
 
   constructor(
     readonly field: Field,
@@ -186,6 +192,34 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     this.#message ??= new ProblemMessage(this.elements, `${this.context.prefix}-${field.name}-problem`);
     this.#message.show(visibleProblems, checking && field.problemsVisible ? this.context.say("checking") : "");
     this.#message.setHidden(!relevant);
+    const inConflict = visibleProblems[0]?.code === "changedElsewhere";
+    if (inConflict || this.#inConflict) this.#showConflict(inConflict);
+  }
+
+  #showConflict(inConflict: boolean): void {
+    const before = this.#inConflict;
+    this.#inConflict = inConflict;
+    if (!inConflict) {
+      this.#choice?.stop();
+      this.#choice = undefined;
+    } else if (before) this.#choice?.show(this.field.conflict!);
+    else void this.#offerChoice();
+  }
+
+  /** Happens so seldom that it is loaded only then; and what is said waits until all is shown. */
+  async #offerChoice(): Promise<void> {
+    const { inCell = false } = this.context;
+    const loaded = await (inCell ? Promise.resolve(undefined) : import("../problems/ConflictChoice.ts"));
+    const { conflict } = this.field;
+    if (conflict === undefined || !this.#inConflict) return;
+    const said = `${this.label || this.field.title}: ${this.field.problems[0]!.message}`;
+    // Several controls may show one field.
+    const text = inCell ? `${said} ${this.context.say("chooseInCell")}` : said;
+    if (notices.latest?.text !== text) notices.say(text, "warning");
+    if (loaded === undefined) return;
+    const say: ControlContext["say"] = (name, facts) => this.context.say(name, facts);
+    this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, say, () => this.focus());
+    this.#choice.show(conflict);
   }
 
   protected showRelevant(relevant: boolean): void {
@@ -199,6 +233,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   stop(): void {
     this.#showing?.stop();
+    this.#inConflict = false;
+    this.#choice?.stop();
     this.#message?.stop();
     this.#reason?.stop();
     for (const element of this.elements)

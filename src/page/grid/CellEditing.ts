@@ -85,6 +85,7 @@ export class CellEditing {
     if (field === undefined || row === undefined) return;
     const context = {
       listening: this.listening,
+      inCell: true,
       prefix: `${id.replace(/\W/g, "-")}-cell`,
       say: (name: MessageName, facts?: MessageFacts) => this.#say(name, facts),
     };

@@ -34,6 +34,11 @@ export class ProblemMessage {
     private readonly wantedId: string,
   ) {}
 
+  /** Where it stands, once something was shown. */
+  get element(): HTMLElement | undefined {
+    return this.#element;
+  }
+
   /** @param meanwhile - what to say while there are no problems, as that a check is under way */
   show(problems: readonly Problem[], meanwhile = ""): void {
     const text = textOf(problems) ?? meanwhile;

@@ -1,0 +1,60 @@
+import type { Field } from "../../entry/index.ts";
+import type { MessageFacts, MessageName } from "../../model/index.ts";
+
+/** So much of a value fits on a button; the message has the whole. */
+const MOST = 40;
+
+/**
+ * Two buttons behind the message at a control, while its field was changed here and otherwise elsewhere: each says what the field will
+ * be.
+ */
+export class ConflictChoice {
+  readonly element: HTMLElement;
+  readonly #mine: HTMLButtonElement;
+  readonly #theirs: HTMLButtonElement;
+
+  /**
+   * @param message - what explains it, which the buttons stand behind
+   * @param chosen - called when a person has chosen
+   */
+  constructor(
+    private readonly field: Field,
+    message: HTMLElement,
+    private readonly say: (name: MessageName, facts?: MessageFacts) => string,
+    chosen: () => void,
+  ) {
+    const { ownerDocument } = message;
+    const button = (choice: "mine" | "theirs"): HTMLButtonElement => {
+      const made = ownerDocument.createElement("button");
+      made.type = "button";
+      made.setAttribute("aria-describedby", message.id);
+      made.addEventListener("click", () => {
+        field.resolve(choice);
+        chosen();
+      });
+      return made;
+    };
+    this.#mine = button("mine");
+    this.#theirs = button("theirs");
+    this.element = ownerDocument.createElement("span");
+    this.element.dataset["conflict"] = "";
+    this.element.append(this.#mine, " ", this.#theirs);
+    message.after(this.element);
+  }
+
+  show({ mine, theirs }: { readonly mine: unknown; readonly theirs: unknown }): void {
+    this.#mine.textContent = this.say("keepMine", this.#facts(mine));
+    this.#theirs.textContent = this.say("takeTheirs", this.#facts(theirs));
+  }
+
+  #facts(value: unknown): { readonly value?: string } {
+    const { kind } = this.field;
+    if (kind.isBlank(value) || kind.options.writeOnly === true) return {};
+    const shown = this.field.displayOf(value);
+    return { value: shown.length > MOST ? `${shown.slice(0, MOST)}…` : shown };
+  }
+
+  stop(): void {
+    this.element.remove();
+  }
+}
