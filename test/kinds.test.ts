@@ -3,7 +3,9 @@ import fc from "fast-check";
 import { newEntry } from "../src/entry/index.ts";
 import { editEntry } from "../src/rows/index.ts";
 import { follow } from "../src/engine/index.ts";
+import { german } from "../src/messages/de/index.ts";
 import {
+  addLanguage,
   boolean,
   choiceList,
   choiceSearch,
@@ -226,6 +228,29 @@ describe("text", () => {
 
   test("a format that there is not is refused with the ones that there are", () => {
     expect(() => text({ format: "mail" as never })).toThrow(/format of text\(\) can't be "mail".*email, uri, tel/);
+  });
+});
+
+describe("a boolean", () => {
+  const yard = model({ fenced: boolean(), gated: boolean({ titles: ["Gate", "No gate"] }) }).calculated({
+    open: (t) => !t.fenced,
+  });
+
+  test("is said in the reader's language, and read in it; captions of one's own stand", () => {
+    addLanguage(german);
+    const card = newEntry(yard, { locale: "de-AT" });
+    const said = (): string[] => [card.fields.fenced.display, card.fields.open.display, card.fields.gated.display];
+    expect(said()).toEqual(["nein", "ja", "No gate"]);
+    expect(card.fields.fenced.choices!.map(({ title }) => title)).toEqual(["ja", "nein"]);
+    card.fields.fenced.enter(" JA ");
+    card.fields.gated.enter("gate");
+    expect([card.values.fenced, card.values.gated]).toEqual([true, true]);
+    card.fields.fenced.enter("yes");
+    expect(codes(card.fields.fenced.problems)).toEqual(["badInput"]);
+    card.locale = "en";
+    card.fields.fenced.enter("yes");
+    expect(said()).toEqual(["yes", "no", "Gate"]);
+    expect(card.fields.fenced.choices!.map(({ title }) => title)).toEqual(["yes", "no"]);
   });
 });
 

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import {
   editEntry,
+  follow,
   integer,
   model,
   newEntry,
@@ -13,6 +14,7 @@ import {
   transaction,
   view,
 } from "../src/index.ts";
+import { HeadlessControl } from "../src/testing/index.ts";
 import { openRows } from "../src/rows/index.ts";
 
 const plant = model(
@@ -56,6 +58,36 @@ describe("an entry over a row of a table", () => {
     expect([entry.values.species, entry.values.count, entry.changes()]).toEqual(["Betula pendula", 9, { count: 9 }]);
     entry.revert();
     expect(entry.values.count).toBe(4);
+  });
+
+  test("who follows a change is told its field, control and row, and both values", () => {
+    const stock = begin();
+    const entry = editEntry(stock, "B");
+    const control = new HeadlessControl(entry.fields.count as never);
+    const told: unknown[] = [];
+    const following = follow(
+      () => entry.values.count,
+      (value, before, { cause, field, control: by, row }) =>
+        void told.push([value, before, cause, field === entry.fields.count, by === control, row]),
+    );
+    control.type("7");
+    stock.update("B", { species: "Betula nana" });
+    control.type("8");
+    entry.revert();
+    const now = { tag: "B", species: "Betula nana", count: 2 };
+    expect(told).toEqual([
+      [7, 2, "typed", true, true, rows[1]],
+      [8, 7, "typed", true, true, now],
+      [2, 8, "revert", true, false, now],
+    ]);
+    following.stop();
+    const alone = newEntry(plant);
+    follow(
+      () => alone.values.count,
+      (...[, , { row }]) => void told.push(row),
+    );
+    alone.fields.count.enter("3");
+    expect(told.at(-1)).toBeUndefined();
   });
 
   test("a key that is taken is a problem at its field until the field is another, and nothing is written", async () => {

@@ -15,7 +15,7 @@ export interface Change {
   readonly control?: unknown;
   /** The field that was changed. */
   readonly field?: unknown;
-  /** The row that it belongs to. */
+  /** The row of a table that the field belongs to, as it is there; none where the entry is over no table. */
   readonly row?: unknown;
 }
 

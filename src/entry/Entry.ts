@@ -25,6 +25,7 @@ import {
   putIn,
   type ReadRowOf,
   type RowOf,
+  rowTitle,
   say,
   valueIn,
   type ValuesOf,
@@ -340,8 +341,8 @@ export class Entry<M extends AnyModel = AnyModel> {
   }
 
   #rowTitle(row: RowOf<M>): string {
-    const key = this.model.parts.key.map((name) => String(valueIn(row, name))).join(" ");
-    return key === "" ? (this.model.title ?? "") : key;
+    const key = this.model.parts.key.map((name) => valueIn(row, name));
+    return rowTitle(this.model, key);
   }
 
   /** Goes back to what it began with or last saved, and hides problems. */

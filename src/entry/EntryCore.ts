@@ -68,6 +68,8 @@ export class EntryCore {
   #plain: boolean | undefined;
   /** What has to be taken in before the entry is checked or saved, as rows inside it that are being edited. */
   readonly parts = new Set<() => readonly Problem[]>();
+  /** The row of a table that this is about, where it is about one. */
+  rowNow: (() => unknown) | undefined;
   /** What the function that runs now has read first. */
   firstRead: Field | undefined;
   /** Told of each field that comes into being: what shows one that nobody had looked at follows it from then on. */

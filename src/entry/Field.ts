@@ -15,6 +15,7 @@ import { type Answer, isOutOfDate } from "./Answer.ts";
 import type { Conflict } from "./Conflict.ts";
 import { type Content, contentFrom, contentOf, FOLLOWING } from "./content.ts";
 import type { EntryCore } from "./EntryCore.ts";
+import { FieldChange } from "./FieldChange.ts";
 import { findProblems } from "./findProblems.ts";
 import { sameList } from "./gather.ts";
 import { HeldContent, type HoldOptions } from "./Held.ts";
@@ -110,7 +111,8 @@ export class Field<V = unknown> {
 
   /** What can be chosen as of now, in order; `undefined` where anything can be entered. */
   get choices(): readonly Choice[] | undefined {
-    return this.#kindNow.choices;
+    const kind = this.#kindNow;
+    return kind.choicesIn?.(this.core.locale) ?? kind.choices;
   }
 
   /** Whether there is a text that can't be read. */
@@ -143,7 +145,7 @@ export class Field<V = unknown> {
    *
    * @param change - what brought it about, for followers; default: typed
    */
-  enter(text: string, change?: Partial<Change>): void {
+  enter(text: string, change?: Partial<Pick<Change, "cause" | "control">>): void {
     const content = contentFrom(text, this.#reading(text), this.kind);
     const held = this.#content.peek();
     const before = beginCause(this.#typed(change));
@@ -166,7 +168,7 @@ export class Field<V = unknown> {
   }
 
   /** Takes a value that a person chose, as {@link enter} takes a text. */
-  choose(value: V, change?: Partial<Change>): void {
+  choose(value: V, change?: Partial<Pick<Change, "cause" | "control">>): void {
     // What is moved by steps, as a slider is dragged, is moved as one.
     const options = this.kind.stepped === undefined || change?.control === undefined ? undefined : grouped;
     because(this.#typed(change), () =>
@@ -177,12 +179,9 @@ export class Field<V = unknown> {
     );
   }
 
-  /** What a person brings about, member by member: a spread costs as much as the rest of a key press. */
-  #typed(change: Partial<Change> | undefined): Change {
-    if (change === undefined) return { cause: "typed", field: this };
-    if (change.cause !== undefined && change.field === this) return change as Change;
-    const { cause = "typed", field = this, control, row } = change;
-    return { cause, field, control, row };
+  #typed(change: Partial<Pick<Change, "cause" | "control">> | undefined): Change {
+    if (change instanceof FieldChange && change.field === (this as Field)) return change;
+    return new FieldChange(change?.cause ?? "typed", this, change?.control);
   }
 
   /**
@@ -304,7 +303,7 @@ export class Field<V = unknown> {
     if (disagreement === undefined) return;
     const content = choice === "theirs" ? contentOf(disagreement.theirs) : disagreement.mine;
     this.#typedOver = undefined;
-    because({ cause: "command", field: this }, () =>
+    because(new FieldChange("command", this as Field), () =>
       transaction(() => {
         this.core.disagree(this.name, undefined);
         if (content !== undefined) this.#put(content);
@@ -329,7 +328,7 @@ export class Field<V = unknown> {
 
   #goBack(content: Content, options?: HoldOptions): void {
     this.#typedOver = undefined;
-    because({ cause: "revert", field: this }, () =>
+    because(new FieldChange("revert", this as Field), () =>
       transaction(() => {
         this.core.disagree(this.name, undefined);
         this.#content.hold(content, options);
@@ -360,7 +359,7 @@ export class Field<V = unknown> {
 
   /** For the entry: takes an answer that was worked out. */
   take(answer: Answer | undefined): void {
-    because({ cause: "command", field: this }, () => {
+    because(new FieldChange("command", this as Field), () => {
       this.#answer ??= new Value<Answer | undefined>(undefined);
       this.#answer.write(answer);
       this.value = (answer?.value ?? this.kind.empty) as V;

@@ -13,6 +13,7 @@ export type { SaveAnswer } from "./saying.ts";
 export { type AnyField, EntryCore } from "./EntryCore.ts";
 export { GroupFields } from "./GroupFields.ts";
 export { Field } from "./Field.ts";
+export { FieldChange } from "./FieldChange.ts";
 export { HeldContent } from "./Held.ts";
 export {
   type StepOptions,

@@ -1,9 +1,9 @@
-import type { AnyKind } from "../model/index.ts";
+import { type AnyKind, yesOrNo } from "../model/index.ts";
 
 const formats = new Map<string, Intl.NumberFormat>();
 
 function shown(value: unknown, locale: string): string {
-  if (typeof value === "boolean") return value ? "yes" : "no";
+  if (typeof value === "boolean") return yesOrNo(value, locale);
   if (typeof value !== "number") return String(value);
   let format = formats.get(locale);
   if (format === undefined) formats.set(locale, (format = new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })));

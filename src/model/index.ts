@@ -60,6 +60,8 @@ export {
   problemCodes,
   type Severity,
 } from "./problem.ts";
+export { yesOrNo } from "./yesOrNo.ts";
+export { rowTitle } from "./rowTitle.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts";
 export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";

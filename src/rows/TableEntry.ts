@@ -1,62 +1,12 @@
-import { follow, type Stoppable, transaction, Value } from "../engine/index.ts";
+import { follow, type Stoppable, transaction } from "../engine/index.ts";
 import { Entry, type EntryOptions, type SaveResult } from "../entry/index.ts";
-import { type AnyModel, type KeyOf, type Problem, type RowOf, say } from "../model/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { Table } from "../table/index.ts";
 import { openRows } from "./openRows.ts";
+import { type Committed, Place } from "./Place.ts";
 
 /** Options of an entry over a row of a table: it is saved into the table. */
 export type TableEntryOptions<M> = Omit<EntryOptions<M>, "save" | "values" | "afterSave">;
-
-/** What putting a row into its table came to at once. */
-export type Committed = { readonly ok: true } | { readonly ok: false; readonly problems: readonly Problem[] };
-
-/** Where an entry's row is. The entry's options ask it before the entry itself is there. */
-class Place<M extends AnyModel> {
-  readonly #slot: Value<number | undefined>;
-  /** Which load of the table the place is of. */
-  #load: number;
-  /** Told when the row was put into the table. */
-  whenPut = (): void => {};
-
-  constructor(
-    readonly table: Table<M>,
-    slot: number | undefined,
-  ) {
-    this.#slot = new Value(slot);
-    this.#load = table.loads;
-  }
-
-  get slot(): number | undefined {
-    return this.#slot.read();
-  }
-
-  set slot(slot: number | undefined) {
-    this.#load = this.table.loads;
-    this.#slot.write(slot);
-  }
-
-  /** Whether it is of the rows that are loaded now, and not of those that were before. */
-  get isOfNow(): boolean {
-    return this.#load === this.table.loads;
-  }
-
-  get row(): RowOf<M> | undefined {
-    this.table.noteRead();
-    const { slot } = this;
-    return slot === undefined || !this.isOfNow ? undefined : this.table.rowAt(slot);
-  }
-
-  put(row: RowOf<M>): Committed {
-    if (this.slot === undefined || this.row === undefined) throw new Error(this.missing);
-    const result = this.table.update(this.table.keyAt(this.slot), row as unknown as Partial<RowOf<M>>);
-    if (result.ok) this.whenPut();
-    return result;
-  }
-
-  get missing(): string {
-    return say(this.table.locale, this.slot === undefined ? "noRow" : "rowGone");
-  }
-}
 
 /**
  * An entry over a row that is in a table: saving it updates the row, and what is changed in the table elsewhere is seen here,
@@ -80,6 +30,7 @@ export class TableEntry<M extends AnyModel = AnyModel> extends Entry<M> {
     });
     // What was typed is in the table then, where it is one step of its own.
     place.whenPut = () => this.history.forget(this.core);
+    this.core.rowNow = () => place.row;
     this.table = table;
     this.#place = place;
     this.#enter();

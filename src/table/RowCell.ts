@@ -1,17 +1,11 @@
 import type { Undoable } from "../engine/index.ts";
-import type { AnyModel, RowOf } from "../model/index.ts";
+import { type AnyModel, type RowOf, rowTitle } from "../model/index.ts";
 import type { AnyTable, Table } from "./Table.ts";
 
 /** What people call the row at a place: its key; where keys are made for rows, what the rows are and the key. */
 export function titleOfRow(table: AnyTable, slot: number): string {
-  const { key } = (table.model as AnyModel).parts;
-  const title = (table.model as AnyModel).title ?? "";
-  if (table.rowAt(slot) === undefined) return title;
-  const values = [table.keyAt(slot)].flat();
-  const words = values.map(String).join(" ");
-  // A code like AB-0042 says what it is; a bare number does not.
-  const bare = key.length === 0 || values.every((value) => typeof value === "number");
-  return bare ? `${title} ${words}`.trim() : words;
+  const model = table.model as AnyModel;
+  return table.rowAt(slot) === undefined ? (model.title ?? "") : rowTitle(model, [table.keyAt(slot)].flat());
 }
 
 /** One place of a table, as the history knows it: it stays the same when its row gets another key, or is gone for a while. */

@@ -159,6 +159,32 @@ describe("a dialog that edits a row", () => {
     expect(errors).toEqual([]);
   });
 
+  test("a copy sees what is changed in the table meanwhile, and overwrites nothing unseen; a row that is gone says so", async () => {
+    const { page, errors } = await withStock(dialog);
+    const update = (changes: object): Promise<void> =>
+      page.evaluate(
+        (given) => (kept["stock"] as never as { update(...all: unknown[]): void }).update("B", given),
+        changes,
+      );
+    await open(page, "copy");
+    await page.fill("[name=count]", "5");
+    await update({ species: "Betula lenta" });
+    expect(await page.inputValue("[name=species]")).toBe("Betula lenta");
+    await update({ count: 7 });
+    await page.getByRole("button", { name: "Take the other: 7" }).waitFor();
+    await page.press("[name=count]", "Enter");
+    expect((await outcome(page))[0]).toBe("open");
+    await page.click("text=Keep mine: 5");
+    await page.press("[name=count]", "Enter");
+    await page.waitForFunction(() => kept["outcome"] !== "open");
+    const row = await page.evaluate(() => (kept["stock"] as Stock).get("B"));
+    expect(row).toMatchObject({ species: "Betula lenta", count: 5 });
+    await open(page, "copy");
+    await page.evaluate(() => (kept["stock"] as Stock).delete("B"));
+    expect(await page.getAttribute("[name=count]", "title")).toBe("This row is not there any more.");
+    expect(errors).toEqual([]);
+  });
+
   test("edits the real thing: what is left and right is in the table at once, what is wrong stays here", async () => {
     const { page, errors } = await withStock(dialog);
     await open(page, "live");

@@ -1,3 +1,5 @@
+import { yesOrNo } from "../yesOrNo.ts";
+import { inLastLocale } from "./inLastLocale.ts";
 import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure } from "./kind.ts";
 
 export interface BooleanOptions extends CommonOptions<boolean> {
@@ -5,7 +7,7 @@ export interface BooleanOptions extends CommonOptions<boolean> {
   readonly const?: boolean | undefined;
   /** Whether it may be left open: it is then blank, not `false`, until somebody answers, and the answer can be taken back. */
   readonly unanswered?: boolean | undefined;
-  /** What is shown for yes and for no; without them, `yes` and `no`. */
+  /** What is shown for yes and for no; without them, the words of the reader's language. */
   readonly titles?: readonly [yes: string, no: string] | undefined;
 }
 
@@ -20,34 +22,37 @@ export type EmptyBoolean<O> = O extends { readonly required: true } | { readonly
  */
 export function boolean<const O extends BooleanOptions>(options?: O): Kind<boolean, EmptyBoolean<O>, Sure<O>> {
   const given: BooleanOptions = options ?? {};
-  const [yes, no] = given.titles ?? ["yes", "no"];
-  const show = (value: boolean | undefined): string => (value === undefined ? "" : value ? yes : no);
+  const titleOf = (value: boolean, locale: string): string => given.titles?.[value ? 0 : 1] ?? yesOrNo(value, locale);
+  const show = (value: boolean | undefined, locale: string): string =>
+    value === undefined ? "" : titleOf(value, locale);
+  const choicesIn = inLastLocale((locale) =>
+    [true, false].map((value) => ({ const: value, title: titleOf(value, locale) })),
+  );
   const kind: Kind<boolean, boolean | undefined> = {
     kind: "boolean",
     options: given,
     empty: given.required === true || given.unanswered === true ? undefined : false,
-    choices: [
-      { const: true, title: yes },
-      { const: false, title: no },
-    ],
+    choices: choicesIn("en"),
+    ...(given.titles === undefined && { choicesIn }),
     expects: "true or false",
     missing: "answerMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,
     belongs: (value) => typeof value === "boolean",
-    read(text) {
-      const wanted = text.trim().toLowerCase();
+    read(text, locale) {
+      const wanted = text.trim().toLocaleLowerCase(locale);
       if (wanted === "") return { ok: true, value: kind.empty };
-      if (wanted === "true" || wanted === yes.toLowerCase()) return { ok: true, value: true };
-      if (wanted === "false" || wanted === no.toLowerCase()) return { ok: true, value: false };
+      for (const value of [true, false])
+        if (wanted === String(value) || wanted === titleOf(value, locale).toLocaleLowerCase(locale))
+          return { ok: true, value };
       return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } };
     },
     edit: show,
     show,
-    check: (value) =>
+    check: (value, locale) =>
       given.const === undefined || value === given.const
         ? nothingFound
-        : [{ code: "notConst", message: "notConst", facts: { value: show(given.const) } }],
+        : [{ code: "notConst", message: "notConst", facts: { value: show(given.const, locale) } }],
   };
   checkOptions(kind, ["const", "unanswered", "titles"]);
   return kind as Kind<boolean, EmptyBoolean<O>, Sure<O>>;

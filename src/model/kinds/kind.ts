@@ -90,6 +90,8 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   readonly empty: Empty;
   /** The choices as of now, in order, where there are some. */
   readonly choices?: readonly Choice[];
+  /** The same in the words of a locale, where the captions are not the builder's. */
+  choicesIn?(locale: string): readonly Choice[];
   /** The same kind with other choices, as where they depend on other fields: values, or `{ const, title }`. */
   narrowed?(choices: readonly unknown[]): AnyKind;
   /** Where they come from, when they grow or are searched for. */

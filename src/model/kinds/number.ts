@@ -18,6 +18,7 @@ import {
   type Sure,
   type Sureness,
 } from "./kind.ts";
+import { inLastLocale } from "./inLastLocale.ts";
 import { stepped } from "./stepping.ts";
 
 export interface NumberOptions extends CommonOptions<number> {
@@ -136,19 +137,6 @@ function exampleOf({ minimum, maximum }: NumberOptions, whole: boolean): number 
   const sample = whole ? 12 : 31.5;
   if (minimum !== undefined && sample < minimum) return minimum;
   return maximum !== undefined && sample > maximum ? maximum : sample;
-}
-
-/** What is made of a locale, kept until another is asked for: nearly all fields of a page are in one. */
-function inLastLocale<T>(make: (locale: string) => T): (locale: string) => T {
-  let last: string | undefined;
-  let made: T;
-  return (locale) => {
-    if (locale !== last) {
-      made = make(locale);
-      last = locale;
-    }
-    return made;
-  };
 }
 
 type Show = (value: number) => string;

@@ -1,6 +1,6 @@
 import { notices } from "../../command/index.ts";
 import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
-import type { Field } from "../../entry/index.ts";
+import { type Field, FieldChange } from "../../entry/index.ts";
 import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
@@ -174,8 +174,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** What a person does in one of its elements: told so often that it is made once. */
   #doneIn(control: E): Change {
-    if (this.#change?.control !== control)
-      this.#change = { cause: "typed", field: this.field, control, row: undefined };
+    if (this.#change?.control !== control) this.#change = new FieldChange("typed", this.field, control);
     return this.#change;
   }
 

@@ -1,9 +1,9 @@
 import { IronwoodError } from "../../errors/index.ts";
 import { mayLeave, pressSave } from "../../control/index.ts";
 import { platform, type Stoppable } from "../../engine/index.ts";
-import { type Entry, editRow } from "../../entry/index.ts";
+import type { Entry } from "../../entry/index.ts";
 import type { AnyModel, KeyOf, Problem } from "../../model/index.ts";
-import { editEntry, openRows, TableEntry } from "../../rows/index.ts";
+import { editEntry, openRows, RowCopy, TableEntry } from "../../rows/index.ts";
 import { type Table, View } from "../../table/index.ts";
 import { boundForm } from "../bind.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
@@ -77,13 +77,9 @@ function entryFor<M extends AnyModel>(
   edit: "copy" | "live",
 ): { readonly entry: Entry; readonly own: boolean } {
   const slot = table.slotFor(key);
-  const row = table.get(key);
-  if (slot === undefined || row === undefined || edit === "live") {
-    const own = slot === undefined || openRows(table).at(slot) === undefined;
-    return { entry: editEntry(table, key) as unknown as Entry, own };
-  }
-  const save = (changed: typeof row) => table.update(table.keyAt(slot), changed as never);
-  return { entry: editRow(table.model, row, { locale: table.locale, save }) as unknown as Entry, own: true };
+  if (slot !== undefined && edit === "copy") return { entry: new RowCopy(table, slot) as unknown as Entry, own: true };
+  const own = slot === undefined || openRows(table).at(slot) === undefined;
+  return { entry: editEntry(table, key) as unknown as Entry, own };
 }
 
 class OpenDialog {

@@ -1,0 +1,54 @@
+import { Value } from "../engine/index.ts";
+import { type AnyModel, type Problem, type RowOf, say } from "../model/index.ts";
+import type { Table } from "../table/index.ts";
+
+/** What putting a row into its table came to at once. */
+export type Committed = { readonly ok: true } | { readonly ok: false; readonly problems: readonly Problem[] };
+
+/** Where an entry's row is. The entry's options ask it before the entry itself is there. */
+export class Place<M extends AnyModel> {
+  readonly #slot: Value<number | undefined>;
+  /** Which load of the table the place is of. */
+  #load: number;
+  /** Told when the row was put into the table. */
+  whenPut = (): void => {};
+
+  constructor(
+    readonly table: Table<M>,
+    slot: number | undefined,
+  ) {
+    this.#slot = new Value(slot);
+    this.#load = table.loads;
+  }
+
+  get slot(): number | undefined {
+    return this.#slot.read();
+  }
+
+  set slot(slot: number | undefined) {
+    this.#load = this.table.loads;
+    this.#slot.write(slot);
+  }
+
+  /** Whether it is of the rows that are loaded now, and not of those that were before. */
+  get isOfNow(): boolean {
+    return this.#load === this.table.loads;
+  }
+
+  get row(): RowOf<M> | undefined {
+    this.table.noteRead();
+    const { slot } = this;
+    return slot === undefined || !this.isOfNow ? undefined : this.table.rowAt(slot);
+  }
+
+  put(row: RowOf<M>): Committed {
+    if (this.slot === undefined || this.row === undefined) throw new Error(this.missing);
+    const result = this.table.update(this.table.keyAt(this.slot), row as unknown as Partial<RowOf<M>>);
+    if (result.ok) this.whenPut();
+    return result;
+  }
+
+  get missing(): string {
+    return say(this.table.locale, this.slot === undefined ? "noRow" : "rowGone");
+  }
+}
