@@ -186,7 +186,13 @@ await orders.fill("[name=amount]", "4");
 await orders.click("#stock tr[aria-rowindex='2'] [data-mark]");
 await orders.click("#stock tr[aria-rowindex='7'] [data-mark]", { modifiers: ["Shift"] });
 await orders.click("[command='--allot-chosen']");
-await orders.click("#allotted tr[aria-rowindex='3'] td >> nth=1");
+// Somebody else changes, in a second window, what is being changed here.
+const colleague = await openRecords("planting-orders/");
+const task = "#tasks li:nth-child(2) [name=what]";
+await orders.fill(task, "Load the stakes first");
+await colleague.fill(task, "Load stakes and ties");
+await colleague.press(task, "Tab");
+await orders.waitForSelector("[data-conflict] button");
 await shot(orders, "planting-orders");
 
 await terminal(

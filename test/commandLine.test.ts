@@ -164,6 +164,7 @@ describe("ironwood show demo", () => {
     expect(out).toContain(join(folder, "trees.ndjson"));
     const tags = readFileSync(join(folder, "trees.ndjson"), "utf8").match(/AB-\d{4}/g);
     expect(tags).toEqual(["AB-0042", "AB-0043", "AB-0044"]);
+    expect(out).toMatch(/Fenced +ja → ja/);
   });
 
   test("a locale that is none is told in one line", async () => {
@@ -181,7 +182,7 @@ describe("ironwood fill entry", () => {
 
   test("asks for a row, explains what is wrong, asks again, and appends it", async () => {
     const file = target("trees.csv");
-    const typed = ["oak", "AB-0042", "2", "", "1, 3", "", "31,5", "", "no", ""].join("\n");
+    const typed = ["oak", "AB-0042", "2", "", "1, 3", "", "31,5", "", "nein", ""].join("\n");
     const { code, out, err } = await answering(`${typed}\n`, "fill", "entry", model, "--to", file, "--locale", "de");
     expect([code, err]).toEqual([0, ""]);
     expect(out).toMatch(/Tag \*: oak\n {2}! Geben Sie es ein wie AB-0042\./);

@@ -14,8 +14,11 @@ export interface ShowDemoOptions {
   readonly folder?: string;
 }
 
+/** What a person types into a field; a yes in their own language. */
+type Typed = readonly [field: string, text: string | true];
+
 /** What a person types into three cards, field by field; the second is wrong at first. */
-const cards: readonly (readonly (readonly [field: string, text: string])[])[] = [
+const cards: readonly (readonly Typed[])[] = [
   [
     ["tag", "AB-0042"],
     ["species", "Quercus robur"],
@@ -30,11 +33,11 @@ const cards: readonly (readonly (readonly [field: string, text: string])[])[] = 
     ["tag", "AB-0044"],
     ["species", "Tilia cordata"],
     ["girth", "212.5"],
-    ["fenced", "yes"],
+    ["fenced", true],
     ["fenceCost", "48"],
   ],
 ];
-const corrections: readonly (readonly [field: string, text: string])[] = [
+const corrections: readonly Typed[] = [
   ["tag", "AB-0043"],
   ["species", "Alnus glutinosa"],
   ["girth", "90"],
@@ -68,10 +71,11 @@ export async function showDemo({ locale, folder }: ShowDemoOptions): Promise<num
   return 0;
 }
 
-function fill(card: Entry, texts: readonly (readonly [string, string])[]): void {
+function fill(card: Entry, texts: readonly Typed[]): void {
   const before = calculated(card);
-  for (const [name, text] of texts) {
+  for (const [name, typed] of texts) {
     const field = card.core.field(name) as Field;
+    const text = typed === true ? field.displayOf(typed) : typed;
     field.enter(text);
     field.leave();
     const read = field.unreadable ? pc.red("can't be read, kept as typed") : field.display;

@@ -325,12 +325,22 @@ export class EntryCore {
       refused.set(name!, { content: field.peekContent(), problems: [...before, problem] });
     }
     const outside = this.#outside.peek();
-    if (refused.size > 0 || outside.refused.size > 0) this.#outside.write({ ...outside, refused });
+    if (refused.size > 0 || outside.refused.size > 0) this.#say({ ...outside, refused });
+  }
+
+  /** Whether no rule is shown at a field, and nothing was said of any from outside. */
+  saysNothingOf(name: string): boolean {
+    return this.#outside.read() === nothingSaid && (this.#rules.length === 0 || !this.#rulesAt.has(name));
   }
 
   /** What a field was changed to elsewhere while a person changed it here, until somebody has chosen. */
   disagreementAt(name: string): Disagreement | undefined {
     return this.#outside.read().disagreements.get(name);
+  }
+
+  /** Whether nothing was said of any field from outside: the usual case, known at once. */
+  get isUndisputed(): boolean {
+    return this.#outside.peek() === nothingSaid;
   }
 
   peekDisagreement(name: string): Disagreement | undefined {
@@ -343,7 +353,12 @@ export class EntryCore {
     const disagreements = new Map(outside.disagreements);
     if (disagreement === undefined) disagreements.delete(name);
     else disagreements.set(name, disagreement);
-    this.#outside.write({ ...outside, disagreements });
+    this.#say({ ...outside, disagreements });
+  }
+
+  #say(outside: SaidOutside): void {
+    const nothing = outside.refused.size + outside.disagreements.size === 0;
+    this.#outside.write(nothing ? nothingSaid : outside);
   }
 
   #visible(name: string): readonly Problem[] {

@@ -147,20 +147,21 @@ export class Field<V = unknown> {
    */
   enter(text: string, change?: Partial<Pick<Change, "cause" | "control">>): void {
     const content = contentFrom(text, this.#reading(text), this.kind);
-    const held = this.#content.peek();
+    const typedOver = this.#typedOver ?? (change?.control === undefined ? undefined : this.#content.peek());
     const before = beginCause(this.#typed(change));
     try {
-      if (this.core.peekDisagreement(this.name) === undefined) this.#put(content, grouped);
-      else this.#enterAgain(content);
+      if (this.core.isUndisputed) this.#put(content, grouped);
+      else this.#enterDisputed(content);
     } finally {
       endCause(before);
     }
-    if (change?.control !== undefined) this.#typedOver ??= held;
+    this.#typedOver = typedOver;
   }
 
   /** Who types on has perhaps not seen yet what happened elsewhere; who comes back and enters something has chosen by that. */
-  #enterAgain(content: Content): void {
-    const disagreement = this.core.peekDisagreement(this.name)!;
+  #enterDisputed(content: Content): void {
+    const disagreement = this.core.peekDisagreement(this.name);
+    if (disagreement === undefined) return this.#put(content, grouped);
     transaction(() => {
       this.#put(content, grouped);
       this.core.disagree(this.name, this.#typedOver === undefined ? undefined : { ...disagreement, mine: undefined });
@@ -322,8 +323,8 @@ export class Field<V = unknown> {
    * that.
    */
   giveUp(content: Content): void {
-    const disagrees = this.core.peekDisagreement(this.name) !== undefined;
-    this.#goBack(disagrees ? this.core.startContent(this.name) : content, joined);
+    const disagreement = this.core.peekDisagreement(this.name);
+    this.#goBack(disagreement === undefined ? content : contentOf(disagreement.theirs), joined);
   }
 
   #goBack(content: Content, options?: HoldOptions): void {

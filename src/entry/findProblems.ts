@@ -4,6 +4,7 @@ import type { Content } from "./content.ts";
 import type { Field } from "./Field.ts";
 
 const noProblems: readonly Problem[] = [];
+const noFindings: readonly Finding[] = [];
 
 /**
  * Everything that is wrong with a field: what happened elsewhere, then its text, the kind's constraints, and rules.
@@ -13,25 +14,28 @@ const noProblems: readonly Problem[] = [];
  */
 export function findProblems(field: Field, content: Content, kind: AnyKind): readonly Problem[] {
   if (!field.relevant) return noProblems;
+  // Of most fields there is no more to say, and this is asked at each key.
+  if (field.core.saysNothingOf(field.name)) return findOwn(field, content, kind, false);
   const disagreement = field.core.disagreementAt(field.name);
-  const own = findOwn(field, content, kind);
+  const own = findOwn(field, content, kind, true);
   return disagreement === undefined ? own : [problem(disagreeing(field, content, disagreement), field), ...own];
 }
 
-function findOwn(field: Field, { value, unreadable }: Content, kind: AnyKind): readonly Problem[] {
-  const { core } = field;
+/** @param judged - whether rules may have something to say */
+function findOwn(field: Field, { value, unreadable }: Content, kind: AnyKind, judged: boolean): readonly Problem[] {
+  const { core, name } = field;
   if (unreadable !== undefined) return [problem(unreadable, field)];
-  if (field.kind.isBlank(value)) return whenBlank(field);
-  const found = kind.check(value, core.locale, core.timeZone);
-  const broken = core.rulesAt(field.name);
-  if (found.length === 0) return broken.length === 0 ? noProblems : broken;
+  const blank = field.kind.isBlank(value);
+  if (blank && field.required) return [missing(field)];
+  const found = blank ? noFindings : kind.check(value, core.locale, core.timeZone);
+  const broken = judged ? core.rulesAt(name) : noProblems;
+  if (found.length === 0) return broken;
   return [...found.map((finding) => problem(finding, field)), ...broken];
 }
 
-function whenBlank({ core, kind, name, pointer, required }: Field): readonly Problem[] {
-  if (!required) return core.rulesAt(name);
+function missing({ core, kind, name, pointer }: Field): Problem {
   const reason = kind.options.required === true || core.isRequired(name);
-  return [missingAt(kind, pointer, core.locale, reason)];
+  return missingAt(kind, pointer, core.locale, reason);
 }
 
 function disagreeing(field: Field, content: Content, { theirs, mine = content }: Disagreement): Finding {

@@ -1,4 +1,4 @@
-import { type AnyKind, yesOrNo } from "../model/index.ts";
+import { type AnyKind, readAs, yesOrNo } from "../model/index.ts";
 
 const formats = new Map<string, Intl.NumberFormat>();
 
@@ -23,7 +23,7 @@ export const plainKind: AnyKind = {
   isBlank: (value) => value === undefined,
   same: (a, b) => a === b,
   belongs: () => true,
-  read: (text) => ({ ok: true, value: text }),
+  read: (text) => readAs(text),
   edit: shown,
   show: shown,
   check: () => [],

@@ -49,6 +49,7 @@ export {
   type RowOf,
   type ValuesOf,
 } from "./Model.ts";
+export { readAs } from "./kinds/kind.ts";
 export { titleFrom } from "./names.ts";
 export { flattened, outerName, putIn, valueIn } from "./nesting.ts";
 export {

@@ -6,6 +6,7 @@ export {
   numberFormat,
   numberMarks,
   plainNumber,
+  numberReader,
   readNumber,
   readPlain,
   shifted,

@@ -65,21 +65,31 @@ export interface NumberAffixes {
 const NO_AFFIXES: NumberAffixes = { units: [], percent: false };
 
 /**
- * Reads a number as a person wrote it: the locale's digits and decimal sign, complete grouping in the locale's sizes or
+ * Reads numbers as people write them: the locale's digits and decimal sign, complete grouping in the locale's sizes or
  * by blanks and apostrophes, `-` or U+2212 in front, a unit or percent sign behind. One separator that can't be grouping
  * is the decimal sign, whichever it is.
  *
- * @returns the number, or `undefined` when the text is not one
+ * @returns what gives the number of a text, or `undefined` when the text is not one
  */
-export function readNumber(text: string, locale: string, affixes: NumberAffixes = NO_AFFIXES): number | undefined {
-  const short = affixes.percent ? undefined : shortNumber(text, numberMarks(locale).decimal);
-  if (short !== undefined) return short;
-  const plain = readPlain(text, locale, affixes);
-  if (plain === undefined) return undefined;
-  const value = Number(plain);
-  // -0 is 0, and what is too large to hold is not a number that was read.
-  return Number.isFinite(value) ? value + 0 : undefined;
+export function numberReader(
+  locale: string,
+  affixes: NumberAffixes = NO_AFFIXES,
+): (text: string) => number | undefined {
+  const { decimal } = numberMarks(locale);
+  return (text) => {
+    const short = affixes.percent ? undefined : shortNumber(text, decimal);
+    if (short !== undefined) return short;
+    const plain = readPlain(text, locale, affixes);
+    if (plain === undefined) return undefined;
+    const value = Number(plain);
+    // -0 is 0, and what is too large to hold is not a number that was read.
+    return Number.isFinite(value) ? value + 0 : undefined;
+  };
 }
+
+/** As {@link numberReader}, for one text. */
+export const readNumber = (text: string, locale: string, affixes?: NumberAffixes): number | undefined =>
+  numberReader(locale, affixes)(text);
 
 /**
  * What most people type most of the time: a few digits, and perhaps one point that is the locale's own decimal sign. Fifteen

@@ -1,6 +1,6 @@
 import { yesOrNo } from "../yesOrNo.ts";
-import { inLastLocale } from "./inLastLocale.ts";
-import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure } from "./kind.ts";
+import { inEachLocale } from "./inEachLocale.ts";
+import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
 
 export interface BooleanOptions extends CommonOptions<boolean> {
   /** The one answer that is right: `true` for what must be agreed to. */
@@ -25,7 +25,7 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
   const titleOf = (value: boolean, locale: string): string => given.titles?.[value ? 0 : 1] ?? yesOrNo(value, locale);
   const show = (value: boolean | undefined, locale: string): string =>
     value === undefined ? "" : titleOf(value, locale);
-  const choicesIn = inLastLocale((locale) =>
+  const choicesIn = inEachLocale((locale) =>
     [true, false].map((value) => ({ const: value, title: titleOf(value, locale) })),
   );
   const kind: Kind<boolean, boolean | undefined> = {
@@ -41,10 +41,10 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
     belongs: (value) => typeof value === "boolean",
     read(text, locale) {
       const wanted = text.trim().toLocaleLowerCase(locale);
-      if (wanted === "") return { ok: true, value: kind.empty };
+      if (wanted === "") return readAs(kind.empty);
       for (const value of [true, false])
         if (wanted === String(value) || wanted === titleOf(value, locale).toLocaleLowerCase(locale))
-          return { ok: true, value };
+          return readAs(value);
       return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } };
     },
     edit: show,

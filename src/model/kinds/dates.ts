@@ -21,6 +21,7 @@ import {
   requireOption,
   type Sure,
   type Sureness,
+  readAs,
 } from "./kind.ts";
 
 export interface DateOptions extends CommonOptions<string> {
@@ -115,9 +116,9 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
     same: (a, b) => a === b || (a !== undefined && b !== undefined && full(a) === full(b)),
     belongs: (value) => parts.belongs(value),
     read(text, locale): Reading<string | undefined> {
-      if (text.trim() === "") return { ok: true, value: undefined };
+      if (text.trim() === "") return readAs(undefined);
       const value = parts.read(text, locale);
-      if (value !== undefined) return { ok: true, value };
+      if (value !== undefined) return readAs(value);
       const example = parts.edit(options.examples?.[0] ?? parts.example, locale);
       return { ok: false, finding: { code: "badInput", message: parts.unreadable, facts: { example } } };
     },

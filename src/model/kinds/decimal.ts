@@ -8,6 +8,7 @@ import {
   type Reading,
   requireOption,
   type Sure,
+  readAs,
 } from "./kind.ts";
 import { numericKeyboard } from "./number.ts";
 
@@ -49,10 +50,10 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     belongs: (value) => value instanceof Decimal,
     revive: (json) => (typeof json === "string" && /^-?\d+(\.\d+)?$/.test(json) ? Decimal.of(json) : json),
     read(text, locale): Reading<Decimal | undefined> {
-      if (text.trim() === "") return { ok: true, value: undefined };
+      if (text.trim() === "") return readAs(undefined);
       const units = given.unit === undefined ? [] : unitWays(locale, given.unit);
       const plain = readPlain(text, locale, { units, percent });
-      if (plain !== undefined) return { ok: true, value: Decimal.of(plain) };
+      if (plain !== undefined) return readAs(Decimal.of(plain));
       const example = editingNumber((given.examples?.[0] ?? Decimal.of("12.5")).toString(), locale, percent);
       return { ok: false, finding: { code: "badInput", message: "badNumber", facts: { example } } };
     },

@@ -1,4 +1,4 @@
-import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Sure } from "./kind.ts";
+import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
 
 /** A file that was picked: the platform's own `File` is one. */
 export interface ChosenFile {
@@ -39,7 +39,7 @@ export function file<const O extends FileOptions>(options?: O): Kind<ChosenFile,
       typeof (value as ChosenFile).size === "number",
     read: (text) =>
       text === ""
-        ? { ok: true, value: undefined }
+        ? readAs(undefined)
         : { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } },
     edit: (value) => value?.name ?? "",
     show: (value, locale) => (value === undefined ? "" : `${value.name} (${bytes(value.size, locale)})`),

@@ -8,6 +8,7 @@ import {
   type Reading,
   requireOption,
   type Sure,
+  readAs,
 } from "./kind.ts";
 
 export interface InstantOptions extends CommonOptions<string> {
@@ -42,9 +43,9 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
     same: (a, b) => a === b || (a !== undefined && b !== undefined && Date.parse(a) === Date.parse(b)),
     belongs: isInstant,
     read(text, locale, timeZone = "UTC"): Reading<string | undefined> {
-      if (text.trim() === "") return { ok: true, value: undefined };
+      if (text.trim() === "") return readAs(undefined);
       const value = readInstant(text, locale, timeZone);
-      if (value !== undefined) return { ok: true, value };
+      if (value !== undefined) return readAs(value);
       const example = editingInstant(given.examples?.[0] ?? "2026-11-23T14:30:00Z", locale, timeZone);
       return { ok: false, finding: { code: "badInput", message: "badInstant", facts: { example } } };
     },

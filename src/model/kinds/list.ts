@@ -9,6 +9,7 @@ import {
   nothingFound,
   type Reading,
   type Sure,
+  readAs,
 } from "./kind.ts";
 
 export interface ListOptions<V> extends CommonOptions<readonly V[]>, CountLimits {
@@ -60,7 +61,7 @@ function readList<V>(text: string, item: AnyKind, locale: string, timeZone?: str
     if (!reading.ok) return reading;
     values.push(reading.value);
   }
-  return { ok: true, value: values };
+  return readAs(values);
 }
 
 function checkList<V>(

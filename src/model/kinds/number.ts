@@ -3,8 +3,8 @@ import {
   isKnownUnit,
   type NumberAffixes,
   numberFormat,
+  numberReader,
   plainNumber,
-  readNumber,
   unitWays,
 } from "../../notation/index.ts";
 import {
@@ -17,8 +17,9 @@ import {
   requireOption,
   type Sure,
   type Sureness,
+  readAs,
 } from "./kind.ts";
-import { inLastLocale } from "./inLastLocale.ts";
+import { inEachLocale } from "./inEachLocale.ts";
 import { stepped } from "./stepping.ts";
 
 export interface NumberOptions extends CommonOptions<number> {
@@ -79,12 +80,14 @@ function numeric<S extends Sureness>(
   const whole = name === "integer";
   const message = whole ? "badInteger" : "badNumber";
   const percent = options.display?.style === "percent";
-  const shown = inLastLocale((locale) => newShow(options, locale, whole));
+  const shown = inEachLocale((locale) => newShow(options, locale, whole));
   const show = (value: number | undefined, locale: string): string => (value === undefined ? "" : shown(locale)(value));
-  const affixes = inLastLocale((locale) => affixesOf(options, percent, locale));
-  const example = inLastLocale((locale) =>
+  const readIn = inEachLocale((locale) => numberReader(locale, affixesOf(options, percent, locale)));
+  const example = inEachLocale((locale) =>
     editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent),
   );
+  const { minimum = -Infinity, maximum = Infinity } = options;
+  const onlyThese = onlyRange(options);
   const limits = limitChecks.flatMap(([option, code, message, broken]) => {
     const limit = options[option] as number | undefined;
     return limit === undefined ? [] : [{ limit, code, message, broken }];
@@ -101,19 +104,26 @@ function numeric<S extends Sureness>(
     same: (a, b) => a === b,
     belongs,
     read(text, locale): Reading<number | undefined> {
-      const value = readNumber(text, locale, affixes(locale));
-      if (value !== undefined && belongs(value)) return { ok: true, value };
-      if (text.trim() === "") return { ok: true, value: undefined };
+      const value = readIn(locale)(text);
+      if (value !== undefined && belongs(value)) return readAs(value);
+      if (text.trim() === "") return readAs(undefined);
       return { ok: false, finding: { code: "badInput", message, facts: { example: example(locale) } } };
     },
     edit: (value, locale) => (value === undefined ? "" : editingNumber(plainNumber(value), locale, percent)),
     show,
-    check: (value, locale) => checkNumber(value, limits, options.const, show, locale),
+    check: (value, locale) =>
+      onlyThese && value >= minimum && value <= maximum
+        ? nothingFound
+        : checkNumber(value, limits, options.const, show, locale),
   };
   checkOptions(kind, optionNames);
   checkLimits(name, options);
   return kind;
 }
+
+/** Whether a number is right wherever it is inside its minimum and maximum: told at once, at each key. */
+const onlyRange = ({ exclusiveMinimum, exclusiveMaximum, multipleOf, const: only }: NumberOptions): boolean =>
+  [exclusiveMinimum, exclusiveMaximum, multipleOf, only].every((option) => option === undefined);
 
 /** The keyboard of `numeric` and of `decimal` has no minus sign on some devices. */
 export const numericKeyboard = (minimum: number | undefined, whole: boolean): "numeric" | "decimal" | "text" =>

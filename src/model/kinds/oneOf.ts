@@ -17,6 +17,7 @@ import {
   nothingFound,
   type Sure,
   type Sureness,
+  readAs,
 } from "./kind.ts";
 
 export type OneOfOptions<V> = CommonOptions<V>;
@@ -67,9 +68,9 @@ function oneOfKind<V, S extends Sureness>(
     // A value outside the choices may come from an old row: it is of the type, and a problem.
     belongs: (value) => typeof value === "string" || typeof value === "number",
     read(text) {
-      if (text.trim() === "") return { ok: true, value: undefined };
+      if (text.trim() === "") return readAs(undefined);
       const choice = findChoice(list(), text);
-      if (choice !== undefined) return { ok: true, value: choice.const as V };
+      if (choice !== undefined) return readAs(choice.const as V);
       return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } };
     },
     edit: show,

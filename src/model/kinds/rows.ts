@@ -12,6 +12,7 @@ import {
   type Kind,
   nothingFound,
   type Sure,
+  readAs,
 } from "./kind.ts";
 
 export interface RowsOptions<Row> extends CommonOptions<readonly Row[]>, CountLimits {}
@@ -46,7 +47,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
     belongs: (value) => Array.isArray(value) && value.every((row) => isRow(model, row)),
     read: (text) =>
       text.trim() === ""
-        ? { ok: true, value: [] }
+        ? readAs([])
         : { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } },
     edit: (value) => String(value.length),
     show: (value, locale) => new Intl.NumberFormat(locale).format(value.length),

@@ -21,6 +21,7 @@ import {
   type Reading,
   type Sure,
   type Sureness,
+  readAs,
 } from "./kind.ts";
 
 export interface SomeOfOptions<V> extends CommonOptions<readonly V[]>, CountLimits {}
@@ -92,7 +93,7 @@ function readSome<V>(text: string, list: Parameters<typeof findChoice>[0]): Read
       return { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: part.trim() } } };
     values.push(choice.const as V);
   }
-  return { ok: true, value: values };
+  return readAs(values);
 }
 
 function checkSome(

@@ -7,6 +7,7 @@ import {
   nothingFound,
   requireOption,
   type Sure,
+  readAs,
 } from "./kind.ts";
 
 export interface TextOptions extends CommonOptions<string> {
@@ -80,7 +81,7 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
     isBlank: (value) => value.trim() === "",
     same: (a, b) => a === b,
     belongs: (value) => typeof value === "string",
-    read: (written) => ({ ok: true, value: written }),
+    read: (written) => readAs(written),
     edit: (value) => value,
     show: (value) => value,
     check: (value) => checkText(value, given, whole),

@@ -44,6 +44,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #readOnly = false;
   #reason: ShownReason | undefined;
   #relevant = true;
+  #conditionsStand = false;
   #inConflict = false;
   #choice: ConflictChoice | undefined;
 
@@ -180,19 +181,26 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   #showState(): void {
     const { field } = this;
+    if (!this.#conditionsStand) this.#showConditions();
+    const { visibleProblems, checking } = field;
+    if (visibleProblems.length === 0 && !checking && this.#message === undefined) return;
+    this.#message ??= new ProblemMessage(this.elements, `${this.context.prefix}-${field.name}-problem`);
+    this.#message.show(visibleProblems, checking && field.problemsVisible ? this.context.say("checking") : "");
+    this.#message.setHidden(!this.#relevant);
+    const inConflict = visibleProblems[0]?.code === "changedElsewhere";
+    if (inConflict || this.#inConflict) this.#showConflict(inConflict);
+  }
+
+  #showConditions(): void {
+    const { field } = this;
     const { required, readOnly, relevant } = field;
+    // Nothing but code that is not there could change them: most fields have no conditions, and this is run at each key.
+    this.#conditionsStand = !readOnly && field.core.isPlain(field.name);
     if (required !== this.#required) this.showRequired((this.#required = required));
     if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
     if (readOnly) this.#showReason();
     else this.#reason?.show(undefined);
     if (relevant !== this.#relevant) this.showRelevant((this.#relevant = relevant));
-    const { visibleProblems, checking } = field;
-    if (visibleProblems.length === 0 && !checking && this.#message === undefined) return;
-    this.#message ??= new ProblemMessage(this.elements, `${this.context.prefix}-${field.name}-problem`);
-    this.#message.show(visibleProblems, checking && field.problemsVisible ? this.context.say("checking") : "");
-    this.#message.setHidden(!relevant);
-    const inConflict = visibleProblems[0]?.code === "changedElsewhere";
-    if (inConflict || this.#inConflict) this.#showConflict(inConflict);
   }
 
   #showConflict(inConflict: boolean): void {
@@ -215,7 +223,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     // Several controls may show one field.
     const text = inCell ? `${said} ${this.context.say("chooseInCell")}` : said;
     if (notices.latest?.text !== text) notices.say(text, "warning");
-    if (loaded === undefined) return;
+    // It may have come, gone and come again meanwhile.
+    if (loaded === undefined || this.#choice !== undefined) return;
     const say: ControlContext["say"] = (name, facts) => this.context.say(name, facts);
     this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, say, () => this.focus());
     this.#choice.show(conflict);
