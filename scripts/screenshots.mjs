@@ -181,16 +181,17 @@ await million.keyboard.press("F2");
 await shot(million, "stock-book-million-dark");
 
 const orders = await openRecords("planting-orders/");
+const colleague = await openRecords("planting-orders/");
 await orders.selectOption("#orders", "2");
 await orders.fill("[name=amount]", "4");
 await orders.click("#stock tr[aria-rowindex='2'] [data-mark]");
 await orders.click("#stock tr[aria-rowindex='7'] [data-mark]", { modifiers: ["Shift"] });
 await orders.click("[command='--allot-chosen']");
 // Somebody else changes, in a second window, what is being changed here.
-const colleague = await openRecords("planting-orders/");
-const task = "#tasks li:nth-child(2) [name=what]";
-await orders.fill(task, "Load the stakes first");
-await colleague.fill(task, "Load stakes and ties");
+const task = "#tasks li:nth-of-type(2) [name=what]";
+await colleague.selectOption("#orders", "2");
+await orders.fill(task, "Wrap all the crowns");
+await colleague.fill(task, "Wrap the crowns, and the roots");
 await colleague.press(task, "Tab");
 await orders.waitForSelector("[data-conflict] button");
 await shot(orders, "planting-orders");

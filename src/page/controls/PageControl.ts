@@ -228,6 +228,9 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     const say: ControlContext["say"] = (name, facts) => this.context.say(name, facts);
     this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, say, () => this.focus());
     this.#choice.show(conflict);
+    // Who is typing here is to see what can be chosen.
+    if (this.elements.some((element) => element.matches(":focus")))
+      this.#choice.element.scrollIntoView({ block: "nearest" });
   }
 
   protected showRelevant(relevant: boolean): void {
