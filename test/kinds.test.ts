@@ -237,8 +237,9 @@ describe("a boolean", () => {
   });
 
   test("is said in the reader's language, and read in it; captions of one's own stand", () => {
-    addLanguage(german);
     const card = newEntry(yard, { locale: "de-AT" });
+    expect(card.fields.fenced.choices!.map(({ title }) => title)).toEqual(["yes", "no"]);
+    addLanguage(german);
     const said = (): string[] => [card.fields.fenced.display, card.fields.open.display, card.fields.gated.display];
     expect(said()).toEqual(["nein", "ja", "No gate"]);
     expect(card.fields.fenced.choices!.map(({ title }) => title)).toEqual(["ja", "nein"]);

@@ -1,6 +1,5 @@
 import { yesOrNo } from "../yesOrNo.ts";
-import { inEachLocale } from "./inEachLocale.ts";
-import { checkOptions, type CommonOptions, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
+import { checkOptions, type Choice, type CommonOptions, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
 
 export interface BooleanOptions extends CommonOptions<boolean> {
   /** The one answer that is right: `true` for what must be agreed to. */
@@ -25,9 +24,9 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
   const titleOf = (value: boolean, locale: string): string => given.titles?.[value ? 0 : 1] ?? yesOrNo(value, locale);
   const show = (value: boolean | undefined, locale: string): string =>
     value === undefined ? "" : titleOf(value, locale);
-  const choicesIn = inEachLocale((locale) =>
-    [true, false].map((value) => ({ const: value, title: titleOf(value, locale) })),
-  );
+  // Not kept, as a language may be added later.
+  const choicesIn = (locale: string): readonly Choice[] =>
+    [true, false].map((value) => ({ const: value, title: titleOf(value, locale) }));
   const kind: Kind<boolean, boolean | undefined> = {
     kind: "boolean",
     options: given,

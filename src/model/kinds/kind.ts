@@ -44,7 +44,7 @@ export type Reading<V> = { readonly ok: true; readonly value: V } | { readonly o
 
 /**
  * What could be read. A class: of objects that are written out, V8 forgets with the last of them what it has learned of their values,
- * and then leaves optimized code again and again; of a class it does not. At each key that was a tenth of the time.
+ * and then leaves optimized code again and again; of a class it does not.
  */
 class Readable<V> {
   readonly ok = true;
