@@ -1,4 +1,4 @@
-import { follow } from "../src/engine/index.ts";
+import { follow, internal } from "../src/engine/index.ts";
 import { type Field, newEntry } from "../src/entry/index.ts";
 import { type AnyModel, integer, type Model, model } from "../src/model/index.ts";
 import { type Measure, ROUNDS, type Side } from "./harness.ts";
@@ -31,7 +31,7 @@ function ironwood(fields: number): Side {
       shown = problems.length;
     },
   );
-  const field = entry.core.field("count0") as Field;
+  const field = entry[internal].core.field("count0") as Field;
   return {
     run() {
       for (let key = 0; key < KEYS; key++) field.enter(String(key));

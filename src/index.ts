@@ -59,8 +59,6 @@ export {
   type Problem,
   type ProblemCode,
   type RowOf,
-  rows,
-  type RowsOptions,
   type RuleContext,
   type RuleOptions,
   type Severity,
@@ -73,6 +71,7 @@ export {
   time,
   type ValuesOf,
 } from "./model/index.ts";
+export { rows, type RowsOptions } from "./check/index.ts";
 export {
   type AnyTable,
   followRows,
@@ -90,7 +89,6 @@ export {
 } from "./table/index.ts";
 export {
   type CalculatedField,
-  type Conflict,
   type Entry,
   type EntryOptions,
   type Field,
@@ -108,7 +106,6 @@ export {
 export {
   type Block,
   type CellProblem,
-  editEntry,
   type Moved,
   type MoveOptions,
   moveRows,
@@ -148,5 +145,7 @@ export {
   tell,
   undoCommand,
 } from "./command/index.ts";
+export { editEntry } from "./editEntry.ts";
+export type { Conflict } from "./merge/index.ts";
 export { explain, type Explainable, type Explanation } from "./inspect/index.ts";
 export { attachControl, type Attached, type Control, type ControlState, mayLeave } from "./control/index.ts";

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from "@jest/globals";
-import { platform } from "../src/engine/index.ts";
+import { platform, internal } from "../src/engine/index.ts";
 import { newEntry } from "../src/entry/index.ts";
-import { editEntry } from "../src/rows/index.ts";
+import { editEntry } from "../src/index.ts";
 import { command, notices } from "../src/command/index.ts";
 import { pressSave } from "../src/control/index.ts";
 import { german } from "../src/messages/de/index.ts";
@@ -65,7 +65,7 @@ describe("when a rule asks", () => {
     const registry = new Registry();
     const entry = newEntry(survey(registry), { locale: "en" });
     const seen: string[][] = [];
-    entry.fields.plot.showProblems();
+    entry.fields.plot[internal].showProblems();
     for (let number = 1; number <= 100; number++) {
       entry.fields.plot.enter(`P-${number}`);
       await jest.advanceTimersByTimeAsync(30);

@@ -1,7 +1,7 @@
 import { describe, expect, jest, test } from "@jest/globals";
-import { follow, platform, transaction } from "../src/engine/index.ts";
+import { follow, platform, transaction, internal } from "../src/engine/index.ts";
 import { newEntry } from "../src/entry/index.ts";
-import { editEntry } from "../src/rows/index.ts";
+import { editEntry } from "../src/index.ts";
 import { boolean, integer, model, number, oneOf, someOf, text } from "../src/model/index.ts";
 
 const treeCard = model(
@@ -416,7 +416,7 @@ describe("saving", () => {
     release();
     await saving;
     expect({ ...card.values }).toMatchObject({ tag: "", girth: undefined, stems: 1, notes: "for the next one" });
-    expect([card.beginnings, card.visibleProblems]).toEqual([1, []]);
+    expect([card[internal].beginnings, card.visibleProblems]).toEqual([1, []]);
   });
 
   test("an unchanged edited entry writes nothing; a changed one does", async () => {

@@ -1,8 +1,8 @@
 import { describe, expect, jest, test } from "@jest/globals";
-import { because, follow, newHistory, platform, transaction } from "../src/engine/index.ts";
-import type { Field } from "../src/entry/index.ts";
+import { because, follow, newHistory, platform, transaction, internal } from "../src/engine/index.ts";
+import type { Field, FieldState } from "../src/entry/index.ts";
 import { type AnyEntry, newEntry } from "../src/entry/index.ts";
-import { editEntry } from "../src/rows/index.ts";
+import { editEntry } from "../src/index.ts";
 import { command, notices, pressUndo, redoCommand, undoCommand } from "../src/command/index.ts";
 import { boolean, integer, model, number, oneOf, text } from "../src/model/index.ts";
 import { seeded } from "./seeded.ts";
@@ -21,7 +21,7 @@ const treeCard = model(
 ).proposed({ inches: (t) => t.girth && t.girth / 2.54, girth: (t) => t.inches && t.inches * 2.54 });
 
 const typed = (entry: AnyEntry, name: string, ...texts: string[]): void => {
-  for (const each of texts) (entry.core.field(name) as Field).enter(each);
+  for (const each of texts) (entry[internal].core.field(name) as Field).enter(each);
 };
 
 /** A clock that the test moves. */
@@ -183,7 +183,7 @@ describe("undo", () => {
     // As a store does it, which is nothing that a person could take back.
     const other = newHistory();
     because({ cause: "stored" }, () =>
-      (card.core.field("tag") as Field).startWith({ value: "AB-9", text: undefined, unreadable: undefined }),
+      (card[internal].core.field("tag") as FieldState).startWith({ value: "AB-9", text: undefined, unreadable: undefined }),
     );
     expect(other.undoes).toBeUndefined();
     expect(card.undo()).toMatchObject({ ok: true, skipped: ["Tag"] });

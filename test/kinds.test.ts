@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { newEntry } from "../src/entry/index.ts";
-import { editEntry } from "../src/rows/index.ts";
+import { editEntry } from "../src/index.ts";
 import { follow } from "../src/engine/index.ts";
 import { german } from "../src/messages/de/index.ts";
 import {
@@ -18,10 +18,10 @@ import {
   number,
   oneOf,
   type ChosenFile,
-  rows,
   someOf,
   text,
 } from "../src/model/index.ts";
+import { rows } from "../src/check/index.ts";
 import { fromJson, toJson } from "../src/store/index.ts";
 
 const codes = (problems: readonly { code: string }[]): string[] => problems.map(({ code }) => code);

@@ -252,7 +252,7 @@ describe("rows inside a row", () => {
     const lines = rowsOf(entry, "lines");
     const made = () => ({ species: `S${random.below(99)}`, count: 1 + random.below(5), price: undefined });
     for (let step = 0; step < 2000; step++) {
-      const keys = lines.slotsInUse().map((slot) => lines.keyAt(slot));
+      const keys = view(lines).keys();
       const now = entry.values.lines;
       const at = random.below(now.length + 1);
       switch (random.below(7)) {

@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { internal } from "../src/engine/index.ts";
 import {
   editEntry,
   follow,
@@ -15,7 +16,7 @@ import {
   view,
 } from "../src/index.ts";
 import { HeadlessControl } from "../src/testing/index.ts";
-import { openRows } from "../src/rows/index.ts";
+import { openEntries } from "../src/rows/index.ts";
 
 const plant = model(
   {
@@ -118,9 +119,9 @@ describe("an entry over a row of a table", () => {
     const stock = begin();
     const entry = editEntry(stock, "B");
     expect(editEntry(stock, "B")).toBe(entry);
-    expect(openRows(stock).size).toBe(1);
+    expect(openEntries(stock[internal])).toHaveLength(1);
     entry.stop();
-    expect([openRows(stock).size, stock.held.size]).toEqual([0, 0]);
+    expect([openEntries(stock[internal]).length, stock[internal].held.size]).toEqual([0, 0]);
     expect(editEntry(stock, "B")).not.toBe(entry);
     expect(() => editEntry(stock, "Z")).toThrow(/no row with the key "Z".*"Plant"/s);
   });

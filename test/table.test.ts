@@ -15,7 +15,7 @@ import {
   text,
   transaction,
 } from "../src/index.ts";
-import { RowChecker } from "../src/model/index.ts";
+import { RowChecker } from "../src/check/index.ts";
 import type { Table } from "../src/table/index.ts";
 import { ExactSum, table, view } from "../src/table/index.ts";
 import { textRanks } from "../src/table/textRanks.ts";
@@ -436,7 +436,7 @@ test("a row by itself has the problems that its entry has: 5,000 random rows", (
     .choices({ marks: (o) => (o.kind === "pot" ? ["a"] : ["a", "b"]) })
     .rule("fits", { shownAt: ["size"], holds: (o) => o.room < 10 })
     .rule("whole", { holds: (o) => o.kind !== "pot" || o.pots === o.number });
-  const checker = new RowChecker(order, "en");
+  const checker = new RowChecker(order, "en", "UTC");
   for (let count = 0; count < 5_000; count++) {
     const each = {
       number: random.pick([undefined, 1, 2, 3, 4, 5]),

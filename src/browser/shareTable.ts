@@ -1,8 +1,9 @@
 import { IronwoodError } from "../errors/index.ts";
-import { type Stoppable, transaction } from "../engine/index.ts";
+import { internal, type Stoppable, transaction } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/index.ts";
-import { followRows, mergedRow, type RowChange, type Table } from "../table/index.ts";
+import { rowWithFields } from "../merge/index.ts";
+import { followRows, type RowChange, type Table } from "../table/index.ts";
 
 /** When something was changed: a count that grows with every message, and where two are alike, the window. */
 type Stamp = readonly [count: number, window: string];
@@ -48,7 +49,7 @@ const ANSWER = 400;
 export function shareTable<M extends AnyModel>(table: Table<M>, name: string): SharedTable {
   if (table.model.parts.key.length === 0)
     throw new IronwoodError("wrongOption", "shareTable was given rows that have no key of their own", {
-      where: table.where,
+      where: table[internal].where,
       expected: "a model with a key",
     });
   return new Sharing(table, name);
@@ -157,22 +158,26 @@ class Sharing<M extends AnyModel> implements SharedTable {
 
   #takeOne({ key, row: json, fields }: Sent, stamp: Stamp): void {
     const { table } = this;
-    const slot = table.slotFor(key as KeyOf<M>);
+    const there = table.get(key as KeyOf<M>);
     if (json === undefined) {
-      if (this.#isLater(key, "", stamp) && slot !== undefined) table.putBack(slot, undefined);
+      if (this.#isLater(key, "", stamp) && there !== undefined) this.#apply(key, undefined);
       return this.#stamp(key, [""], stamp);
     }
     const row = this.#read(json);
     if (row === undefined) return;
     if (fields === undefined) {
-      if (this.#isLater(key, "", stamp)) table.putBack(slot ?? table.slots, row);
+      if (this.#isLater(key, "", stamp)) this.#apply(key, row);
       return this.#stamp(key, [""], stamp);
     }
     // A row that was deleted here meanwhile stays so.
-    if (slot === undefined) return;
+    if (there === undefined) return;
     const later = fields.filter((name) => this.#isLater(key, name, stamp));
     this.#stamp(key, later, stamp);
-    if (later.length > 0) table.putBack(slot, merged(table.model, table.rowAt(slot)!, row, later));
+    if (later.length > 0) this.#apply(key, merged(table.model, there, row, later));
+  }
+
+  #apply(key: unknown, row: RowOf<M> | undefined): void {
+    this.table[internal].applyStored([{ key, row }]);
   }
 
   #isLater(key: unknown, field: string, [count, window]: Stamp): boolean {
@@ -203,5 +208,5 @@ const plain = (json: Record<string, unknown>): Readonly<Record<string, unknown>>
   JSON.parse(JSON.stringify(json)) as Readonly<Record<string, unknown>>;
 
 function merged<M extends AnyModel>(model: M, before: RowOf<M>, after: RowOf<M>, fields: readonly string[]): RowOf<M> {
-  return Object.freeze(mergedRow(model, before, after, fields)) as RowOf<M>;
+  return Object.freeze(rowWithFields(model, before, after, fields)) as RowOf<M>;
 }

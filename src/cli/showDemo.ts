@@ -4,7 +4,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import pc from "picocolors";
-import { newEntry, type Entry, type Field } from "../entry/index.ts";
+import { internal } from "../engine/index.ts";
+import { type Entry, type FieldState, newEntry } from "../entry/index.ts";
 import { fileStore } from "../files/index.ts";
 import type { AnyModel } from "../model/index.ts";
 import { loadModule } from "./loadThings.ts";
@@ -74,7 +75,7 @@ export async function showDemo({ locale, folder }: ShowDemoOptions): Promise<num
 function fill(card: Entry, texts: readonly Typed[]): void {
   const before = calculated(card);
   for (const [name, typed] of texts) {
-    const field = card.core.field(name) as Field;
+    const field = card[internal].core.field(name) as FieldState;
     const text = typed === true ? field.displayOf(typed) : typed;
     field.enter(text);
     field.leave();
@@ -90,8 +91,8 @@ function fill(card: Entry, texts: readonly Typed[]): void {
 const calculated = (card: Entry): Map<string, string> =>
   new Map(
     [...card.model.parts.calculations.keys()].map((name) => [
-      card.core.field(name).title,
-      card.core.field(name).display,
+      card[internal].core.field(name).title,
+      card[internal].core.field(name).display,
     ]),
   );
 

@@ -79,8 +79,13 @@ export class Command {
         const verdict = options.allowed?.() ?? true;
         return verdict === true ? undefined : verdict;
       },
-      () => `whether ${this.title ?? "a command"} is allowed`,
+      { sort: "allowed", of: this },
     );
+  }
+
+  /** How messages for the builder call it. */
+  get name(): string {
+    return this.title ?? "a command";
   }
 
   /** What people call it, as of now. */

@@ -1,5 +1,6 @@
 import { changeNow, mirror, type Stoppable } from "../engine/index.ts";
-import type { Conflict, Field } from "../entry/index.ts";
+import type { Field } from "../entry/index.ts";
+import type { Conflict } from "../merge/index.ts";
 import type { Choice, KindName, Problem } from "../model/index.ts";
 import { whatToShow } from "./decisions.ts";
 

@@ -1,4 +1,5 @@
 import { ask, type AskContext } from "../command/index.ts";
+import { internal } from "../engine/index.ts";
 import type { AnyEntry, Entry } from "../entry/index.ts";
 import { say } from "../model/index.ts";
 import { pressSave } from "./saving.ts";
@@ -13,7 +14,7 @@ import { pressSave } from "./saving.ts";
  */
 export async function mayLeave(entries: AnyEntry | readonly AnyEntry[], context: AskContext = {}): Promise<boolean> {
   for (const entry of Array.isArray(entries) ? (entries as readonly AnyEntry[]) : [entries as AnyEntry])
-    if (entry.changed && !(await mayLeaveOne(entry as Entry, context))) return false;
+    if (entry.changed && !(await mayLeaveOne(entry, context))) return false;
   return true;
 }
 
@@ -21,7 +22,7 @@ async function mayLeaveOne(entry: Entry, context: AskContext): Promise<boolean> 
   const { locale } = entry;
   const title = entry.model.title ?? "";
   const answers = { save: say(locale, "save"), leave: say(locale, "leave"), stay: say(locale, "stay") };
-  const offered: Readonly<Record<string, string>> = entry.canSave
+  const offered: Readonly<Record<string, string>> = entry[internal].canSave
     ? answers
     : { leave: answers.leave, stay: answers.stay };
   switch (await ask(say(locale, "leaveUnsaved", { title }), offered, context)) {

@@ -25,6 +25,7 @@ import {
   track,
   tracker,
 } from "./graph.ts";
+import { type NodeIdentity, nodeName } from "./NodeIdentity.ts";
 import { RingError } from "./RingError.ts";
 
 interface Failure {
@@ -40,20 +41,24 @@ export class Calculation<T> extends Target implements DeepNode {
 
   /**
    * @param work - must have no side effects: it may be run again, or not at all
-   * @param givenName - how messages call it
+   * @param identity - what it is, for explanations; a text is the name of a calculation
    * @param same - when two results are the same, so that nothing downstream has to run; without it, identity
    */
   constructor(
     private readonly work: () => T,
-    private readonly givenName: string | (() => string) = "",
+    private readonly given: NodeIdentity | string = "",
     private readonly same?: (a: T, b: T) => boolean,
   ) {
     super();
   }
 
+  /** What it is and what it belongs to. */
+  get identity(): NodeIdentity {
+    return typeof this.given === "string" ? { sort: "calculation", of: this.given } : this.given;
+  }
+
   get name(): string {
-    if (typeof this.givenName === "function") return this.givenName();
-    return this.givenName === "" ? "a calculation without a name" : this.givenName;
+    return nodeName(this.identity);
   }
 
   /** The value as of now. @throws what its function threw, and `ring` when it reads itself by way of others. */

@@ -1,6 +1,6 @@
 import { sameValue } from "../engine/index.ts";
 import { BLANK, newReader } from "../model/index.ts";
-import type { EntryCore } from "./EntryCore.ts";
+import type { ReadRow } from "./Proposal.ts";
 
 /** An answer that was worked out once, and what it was worked out from. */
 export interface Answer {
@@ -9,10 +9,10 @@ export interface Answer {
 }
 
 /** Works something out from the fields as of now, and notes what was read. Blank where something needed is missing. */
-export function workOut(entry: EntryCore, work: (row: never) => unknown): Answer | undefined {
+export function answerFrom(row: ReadRow, work: (row: never) => unknown): Answer | undefined {
   const from = new Map<string, unknown>();
-  const reader = newReader(entry.model, (name) => {
-    const value = entry.readForRule(name);
+  const reader = newReader(row.model, (name) => {
+    const value = row.readForRule(name);
     from.set(name, value);
     return value;
   });
@@ -25,10 +25,10 @@ export function workOut(entry: EntryCore, work: (row: never) => unknown): Answer
 }
 
 /** Whether something that an answer was worked out from is another now. */
-export function isOutOfDate({ from }: Answer, entry: EntryCore): boolean {
+export function isOutOfDate({ from }: Answer, row: ReadRow): boolean {
   for (const [name, before] of from) {
     try {
-      if (!sameValue(entry.readForRule(name), before)) return true;
+      if (!sameValue(row.readForRule(name), before)) return true;
     } catch (reason) {
       if (reason === BLANK) return true;
       throw reason;

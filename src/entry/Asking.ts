@@ -1,7 +1,6 @@
 import { platform, Value } from "../engine/index.ts";
 import { asks, type Problem, type Rule } from "../model/index.ts";
-import { AskingRule } from "./AskingRule.ts";
-import type { EntryCore } from "./EntryCore.ts";
+import { type AskingEntry, AskingRule } from "./AskingRule.ts";
 
 const noProblems: readonly Problem[] = [];
 
@@ -12,7 +11,7 @@ export class Asking {
   readonly #count = new Value(0);
   #stopped = false;
 
-  constructor(private readonly entry: EntryCore) {}
+  constructor(private readonly entry: AskingEntry) {}
 
   /** Whether there are any, as far as that is known. */
   get any(): boolean {
@@ -37,9 +36,9 @@ export class Asking {
     platform.soon(() => this.begin());
   }
 
-  problemsOf(rule: Rule): readonly Problem[] {
+  problemsOf(rule: Rule, at: string): readonly Problem[] {
     this.#count.read();
-    return this.#rules.find((each) => each.rule === rule)?.problems ?? noProblems;
+    return this.#rules.find((each) => each.rule === rule)?.problemsAt(at) ?? noProblems;
   }
 
   /** Whether a code is that of a rule that asks, or of its failure. */
@@ -47,7 +46,7 @@ export class Asking {
     return code === "checkFailed" || this.#rules.some(({ rule }) => rule.name === code);
   }
 
-  /** Whether one of them is being waited for; of those that are shown at a field, if it is named. */
+  /** Whether one of them is being waited for; of those that are shown at a field, if it is named. Followed. */
   isChecking(name?: string): boolean {
     if (this.#declared.length === 0) return false;
     this.#count.read();
@@ -57,16 +56,19 @@ export class Asking {
   }
 
   /**
-   * Waits for the verdicts on what is there now, also when it changes meanwhile.
+   * Waits for the verdicts that are still to come. What is waited for may change meanwhile, so this is to be asked again after it:
+   * only at the moment at which it gives nothing have all rules answered about what is there.
    *
    * @param names - only of rules that are shown at one of these fields
+   * @returns `undefined` where nothing is to be waited for
    */
-  async settled(names?: readonly string[]): Promise<void> {
+  pending(names?: readonly string[]): Promise<unknown> | undefined {
+    if (!this.any) return undefined;
     this.begin();
-    const rules = this.#rules.filter(
-      ({ rule }) => names === undefined || rule.shownAt.some((name) => names.includes(name)),
+    const open = this.#rules.filter(
+      ({ rule, isOpen }) => isOpen && (names === undefined || rule.shownAt.some((name) => names.includes(name))),
     );
-    await Promise.all(rules.map((rule) => rule.settled()));
+    return open.length === 0 ? undefined : Promise.all(open.map((rule) => rule.answered()));
   }
 
   stop(): void {

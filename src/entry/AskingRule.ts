@@ -1,11 +1,23 @@
 import { because, Follower, platform, sameValue, type SignalController, Value } from "../engine/index.ts";
-import { BLANK, newReader, type Problem, problemOf, problemsFrom, type Rule, say } from "../model/index.ts";
-import type { EntryCore } from "./EntryCore.ts";
+import { problemOf, problemsFrom } from "../check/index.ts";
+import { BLANK, newReader, type Problem, type Rule, say } from "../model/index.ts";
+import type { ReadRow } from "./Proposal.ts";
+
+/** What a rule that asks elsewhere wants to know of the entry that it judges. */
+export interface AskingEntry extends ReadRow {
+  readonly isNew: boolean;
+  readonly locale: string;
+  /** Whether anything was changed; followed. */
+  readonly isEdited: boolean;
+  isRelevant(name: string): boolean;
+  /** Whether a field is right but for what rules that ask say. */
+  holdsAlone(name: string): boolean;
+}
 
 interface State {
   readonly checking: boolean;
-  /** In the words of the language of now. */
-  readonly problems: () => readonly Problem[];
+  /** In the words of the language of now, at the field with this name. */
+  readonly problems: (at: string) => readonly Problem[];
 }
 
 const none = (): readonly Problem[] => [];
@@ -36,7 +48,7 @@ export class AskingRule {
 
   constructor(
     readonly rule: Rule,
-    private readonly entry: EntryCore,
+    private readonly entry: AskingEntry,
   ) {
     this.#follower = new Follower(
       () => this.#look(),
@@ -50,13 +62,22 @@ export class AskingRule {
     return this.#state.read().checking;
   }
 
-  get problems(): readonly Problem[] {
-    return this.#state.read().problems();
+  problemsAt(name: string): readonly Problem[] {
+    return this.#state.read().problems(name);
+  }
+
+  /** Whether its verdict is still to come, or one that could not be had is to be asked for again. */
+  get isOpen(): boolean {
+    return this.#state.peek().checking || this.#isStale;
+  }
+
+  get #isStale(): boolean {
+    return this.#failedAt !== undefined && platform.now() - this.#failedAt >= FRESH;
   }
 
   /** Waits for the verdict, asking at once; one that could not be had a while ago is asked for again. */
-  settled(): Promise<void> {
-    if (this.#failedAt !== undefined && platform.now() - this.#failedAt >= FRESH) this.#begin();
+  answered(): Promise<void> {
+    if (this.#isStale) this.#begin();
     if (!this.#state.peek().checking) return Promise.resolve();
     const waiting = new Promise<void>((done) => this.#waiting.push(done));
     if (this.#controller === undefined) this.#ask();
@@ -72,7 +93,7 @@ export class AskingRule {
   #look(): number {
     this.#readMore.read();
     const { entry, rule } = this;
-    if (!entry.isNew && entry.changedNames.read().length === 0) return NOTHING;
+    if (!entry.isNew && !entry.isEdited) return NOTHING;
     if (rule.shownAt.length > 0 && !rule.shownAt.some((name) => entry.isRelevant(name))) return NOTHING;
     for (const name of new Set([...rule.shownAt, ...this.#read.keys()])) if (!entry.holdsAlone(name)) return NOTHING;
     for (const [name, value] of this.#read) if (!sameValue(value, this.#valueOf(name))) return ++this.#turn;
@@ -123,7 +144,7 @@ export class AskingRule {
     });
     void new Promise((answer) => answer(rule.holds(reader as never, { signal: controller.signal }))).then(
       (verdict) =>
-        current() && this.#end({ checking: false, problems: () => problemsFrom(verdict, rule, entry.locale) }),
+        current() && this.#end({ checking: false, problems: (at) => problemsFrom(verdict, rule, entry.locale, at) }),
       (reason: unknown) => {
         if (!current()) return;
         // It ended at the first read of something that is missing: as with any rule, that has a problem of its own.
@@ -139,11 +160,11 @@ export class AskingRule {
   }
 
   #fail(why: () => string): void {
-    const problems = (): readonly Problem[] => {
+    const problems = (at: string): readonly Problem[] => {
       const because = why();
       const reason = /[.!?]$/.test(because) ? because : `${because}.`;
       const message = say(this.entry.locale, "checkFailed", { reason });
-      return [{ ...problemOf(this.rule, message), code: "checkFailed", severity: "warning" }];
+      return [{ ...problemOf(this.rule, message, at), code: "checkFailed", severity: "warning" }];
     };
     this.#end({ checking: false, problems });
     this.#failedAt = platform.now();

@@ -1,22 +1,24 @@
 import { Calculation } from "../engine/index.ts";
-import { type AnyKind, newReader, type Otherwise, runOverRow } from "../model/index.ts";
-import type { EntryCore } from "./EntryCore.ts";
+import { type AnyKind, type AnyModel, newReader, type Otherwise, runOverRow } from "../model/index.ts";
+
+/** A row as rules and calculations read it. */
+export interface ReadRow {
+  readonly model: AnyModel;
+  readForRule(name: string): unknown;
+}
 
 /** What others propose for a field, and which fields that is made from. */
 export class Proposal {
   readonly #value: Calculation<unknown>;
-  readonly #reads = new Set<string>();
+  /** What was read when it was last worked out. */
+  #reads: ReadonlySet<string> = new Set();
   /** Whether it is being worked out: two fields that propose each other end here, and not in a ring. */
   running = false;
 
-  constructor(work: (row: never) => unknown, name: string, kind: AnyKind, entry: EntryCore) {
-    const reader = newReader(entry.model, (read) => {
-      this.#reads.add(read);
-      return entry.readForRule(read);
-    });
+  constructor(work: (row: never) => unknown, name: string, kind: AnyKind, row: ReadRow) {
     this.#value = new Calculation(
-      () => this.#worked(work, reader, name, kind),
-      `what is proposed for ${name}`,
+      () => this.#worked(work, name, kind, row),
+      { sort: "proposal", of: name },
       (a, b) => kind.same(a, b),
     );
   }
@@ -25,23 +27,24 @@ export class Proposal {
     return this.#value.read();
   }
 
-  /** Has what runs depend on it. */
-  noteRead(): void {
-    this.#value.read();
-  }
-
-  /** Whether it is made from a field. */
+  /** Whether it is made from a field as of now. */
   reads(name: string): boolean {
     this.#value.read();
     return this.#reads.has(name);
   }
 
-  #worked(work: (row: never) => unknown, reader: object, name: string, kind: AnyKind): unknown {
+  #worked(work: (row: never) => unknown, name: string, kind: AnyKind, row: ReadRow): unknown {
+    const reads = new Set<string>();
+    const reader = newReader(row.model, (read) => {
+      reads.add(read);
+      return row.readForRule(read);
+    });
     this.running = true;
     try {
       const value = runOverRow(work, reader, name, notProposed);
       return value !== undefined && value !== null && kind.belongs(value) ? value : kind.empty;
     } finally {
+      this.#reads = reads;
       this.running = false;
     }
   }

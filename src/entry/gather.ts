@@ -10,14 +10,15 @@ const FAN_OUT = 24;
 export function gather<P, T>(
   parts: readonly P[],
   list: (part: P) => readonly T[],
-  name: string,
+  what: string,
 ): Calculation<readonly T[]> {
-  if (parts.length <= FAN_OUT) return new Calculation(() => joined(parts, list), name, sameList);
+  if (parts.length <= FAN_OUT)
+    return new Calculation(() => joined(parts, list), { sort: "gathered", of: what }, sameList);
   const size = FAN_OUT ** Math.ceil(Math.log(parts.length) / Math.log(FAN_OUT) - 1);
   const groups: Calculation<readonly T[]>[] = [];
   for (let start = 0; start < parts.length; start += size)
-    groups.push(gather(parts.slice(start, start + size), list, name));
-  return gather(groups, (group) => group.read(), name);
+    groups.push(gather(parts.slice(start, start + size), list, what));
+  return gather(groups, (group) => group.read(), what);
 }
 
 const nothing: readonly never[] = [];

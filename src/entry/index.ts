@@ -1,20 +1,18 @@
-export type { Conflict } from "./Conflict.ts";
-export { CalculatedField } from "./CalculatedField.ts";
-export {
-  type AnyEntry,
-  editRow,
-  Entry,
-  type EntryFields,
-  type EntryOptions,
-  newEntry,
-  type SaveResult,
-} from "./Entry.ts";
-export type { SaveAnswer } from "./saying.ts";
-export { type AnyField, EntryCore } from "./EntryCore.ts";
-export { GroupFields } from "./GroupFields.ts";
-export { Field } from "./Field.ts";
+export type { CalculatedField } from "./CalculatedField.ts";
+export { CalculatedFieldState } from "./CalculatedFieldState.ts";
+export type { AnyEntry, Entry, EntryFields, EntryOptions } from "./Entry.ts";
+export type { Entered } from "./Entered.ts";
+export { type AnyFieldState, EntryCore } from "./EntryCore.ts";
+export { EntryState } from "./EntryState.ts";
+export type { AnyField } from "./AnyField.ts";
+export type { Field, FieldDoing } from "./Field.ts";
 export { FieldChange } from "./FieldChange.ts";
-export { HeldContent } from "./Held.ts";
+export { FieldState } from "./FieldState.ts";
+export type { GroupFields } from "./GroupFields.ts";
+export { editRow, newEntry } from "./newEntry.ts";
+export type { OpenPart } from "./OpenParts.ts";
+export type { SaveAnswer } from "./saveMessages.ts";
+export type { FixedRow, SaveResult } from "./Saving.ts";
 export {
   type StepOptions,
   type StepResult,
@@ -24,4 +22,4 @@ export {
   type SummaryItem,
   type SummaryPart,
 } from "./steps.ts";
-export type { Content } from "./content.ts";
+export { UndoableEntered } from "./UndoableValue.ts";

@@ -1,7 +1,8 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
-import type { AnyField, EntryCore } from "./EntryCore.ts";
-import { Field } from "./Field.ts";
-import { GroupFields } from "./GroupFields.ts";
+import { getOrMake } from "../engine/index.ts";
+import type { AnyFieldState, EntryCore } from "./EntryCore.ts";
+import { FieldState } from "./FieldState.ts";
+import { GroupFieldsState } from "./GroupFieldsState.ts";
 
 const looksAtAny = new Set(["then", "toJSON", "constructor", "asymmetricMatch", "nodeType", "$$typeof"]);
 
@@ -52,17 +53,15 @@ export function valuesOf(core: EntryCore, group = ""): object {
     core,
     group,
     (name) => {
-      if (core.model.groups.has(name)) {
-        if (!inner.has(name)) inner.set(name, valuesOf(core, name));
-        return inner.get(name);
-      }
+      if (core.model.groups.has(name)) return getOrMake(inner, name, () => valuesOf(core, name));
       const field = core.field(name);
-      return field.relevant ? field.value : field instanceof Field ? field.kind.empty : undefined;
+      if (field.relevant) return field.value;
+      return field instanceof FieldState ? field.kind.empty : undefined;
     },
     (name, value) => {
       if (core.model.groups.has(name)) return setGroup(core, name, value);
       const field = core.field(name);
-      if (!(field instanceof Field))
+      if (!(field instanceof FieldState))
         throw new IronwoodError("calculatedField", `The field "${name}" is calculated and can't be set`, {
           where: core.where,
         });
@@ -83,14 +82,13 @@ function setGroup(core: EntryCore, group: string, value: unknown): void {
 }
 
 export function fieldsOf(core: EntryCore, group = ""): object {
-  const inner = new Map<string, GroupFields>();
+  const inner = new Map<string, GroupFieldsState>();
   return members(
     core,
     group,
-    (name): AnyField | GroupFields => {
+    (name): AnyFieldState | GroupFieldsState => {
       if (!core.model.groups.has(name)) return core.field(name);
-      if (!inner.has(name)) inner.set(name, new GroupFields(core, name, fieldsOf(core, name)));
-      return inner.get(name)!;
+      return getOrMake(inner, name, () => new GroupFieldsState(core, name, fieldsOf(core, name)));
     },
     (name) => {
       throw unknownName("unknownField", "A field can't be replaced:", name, core.model.names, core.where);

@@ -1,5 +1,5 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
-import { follow, type Stoppable, Value } from "../engine/index.ts";
+import { follow, internal, type Stoppable, Value } from "../engine/index.ts";
 import {
   type AnyModel,
   type FieldPathsOf,
@@ -10,8 +10,8 @@ import {
   titleFrom,
 } from "../model/index.ts";
 import type { AnyEntry, Entry } from "./Entry.ts";
-import type { AnyField } from "./EntryCore.ts";
-import { Field } from "./Field.ts";
+import type { AnyFieldState } from "./EntryCore.ts";
+import { FieldState } from "./FieldState.ts";
 
 /** One step of a form in pages: its fields, and what people call it. */
 export interface StepOptions<Name> {
@@ -70,7 +70,7 @@ export class Steps<Name extends string = string> implements Stoppable {
     this.#steps = given;
     this.#current = new Value(given[0]!.name);
     this.#beginning = follow(
-      () => entry.beginnings,
+      () => entry[internal].beginnings,
       () => this.begin(),
     );
   }
@@ -133,7 +133,7 @@ export class Steps<Name extends string = string> implements Stoppable {
       }));
   }
 
-  #item(field: AnyField): SummaryItem {
+  #item(field: AnyFieldState): SummaryItem {
     const { name, title, display } = field;
     const chosen = field.kind.choices !== undefined || field.kind.kind === "boolean";
     const blank = display === "";
@@ -150,11 +150,16 @@ export class Steps<Name extends string = string> implements Stoppable {
   async check(name: Name = this.current): Promise<readonly Problem[]> {
     const step = this.#step(name);
     for (const field of this.#fields(step))
-      if (field instanceof Field) {
-        field.settle();
+      if (field instanceof FieldState) {
+        field.tidy();
         field.showProblems();
       }
-    if (!this.#problemsIn(step).some(isError)) await this.entry.core.asking.settled(step.fields);
+    const { asking } = this.entry[internal].core;
+    while (!this.#problemsIn(step).some(isError)) {
+      const pending = asking.pending(step.fields);
+      if (pending === undefined) break;
+      await pending;
+    }
     return this.#problemsIn(step);
   }
 
@@ -266,11 +271,11 @@ export class Steps<Name extends string = string> implements Stoppable {
 
   /** A step without fields, as one with the summary, is always there. */
   #isRelevant({ fields }: Step): boolean {
-    return fields.length === 0 || fields.some((name) => this.entry.core.isRelevant(name));
+    return fields.length === 0 || fields.some((name) => this.entry[internal].core.isRelevant(name));
   }
 
-  #fields({ fields }: Step): readonly AnyField[] {
-    return fields.map((name) => this.entry.core.field(name));
+  #fields({ fields }: Step): readonly AnyFieldState[] {
+    return fields.map((name) => this.entry[internal].core.field(name));
   }
 
   #problemsIn(step: Step): readonly Problem[] {

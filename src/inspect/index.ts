@@ -1,1 +1,2 @@
-export { explain, type Explainable, type Explanation } from "./explain.ts";
+export { explain, type Explainable, type PageLike } from "./explain.ts";
+export type { Explanation } from "./Explanation.ts";

@@ -31,7 +31,6 @@ export type {
 export { list, type ListOptions } from "./kinds/list.ts";
 export { integer, number, type NumberOptions } from "./kinds/number.ts";
 export { oneOf, type OneOfOptions } from "./kinds/oneOf.ts";
-export { rows, type RowsOptions } from "./kinds/rows.ts";
 export { someOf, type SomeOfOptions } from "./kinds/someOf.ts";
 export { text, type TextFormat, type TextOptions, type Tidying } from "./kinds/text.ts";
 export {
@@ -49,7 +48,7 @@ export {
   type RowOf,
   type ValuesOf,
 } from "./Model.ts";
-export { readAs } from "./kinds/kind.ts";
+export { checkCount, checkOptions, type CountLimits, nothingFound, readAs, type Sure } from "./kinds/kind.ts";
 export { titleFrom } from "./names.ts";
 export { flattened, outerName, putIn, valueIn } from "./nesting.ts";
 export {
@@ -69,6 +68,7 @@ export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verd
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";
 export { missingAt, problemAt } from "./problemAt.ts";
-export { problemOf, problemsFrom } from "./verdicts.ts";
-export { RowChecker } from "./RowChecker.ts";
+export { plainKind } from "./plainKind.ts";
+export { showValue } from "./showValue.ts";
 export { storedFields } from "./storedFields.ts";
+export { localeFrom, timeZoneFrom } from "./localeOptions.ts";

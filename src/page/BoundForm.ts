@@ -1,6 +1,6 @@
 import { firstWrong, isError, pressSave } from "../control/index.ts";
 import { follow, mirror } from "../engine/index.ts";
-import { type Entry, Field } from "../entry/index.ts";
+import { type EntryState, FieldState } from "../entry/index.ts";
 import { pointsInto, type Problem, say } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
@@ -30,7 +30,7 @@ export class BoundForm implements Listener {
 
   constructor(
     readonly form: HTMLFormElement,
-    readonly entry: Entry,
+    readonly entry: EntryState,
     private readonly listening: Listening,
     survey: Survey,
   ) {
@@ -92,12 +92,12 @@ export class BoundForm implements Listener {
   /** Resting controls show what the entry began with, as long as that, the language and what is visible stay. */
   #followBeginning(): void {
     const { core } = this.entry;
-    const told = (field: Field): void => this.#resting.follow(field);
+    const told = (field: FieldState): void => this.#resting.follow(field);
     core.whenMade.add(told);
     this.#undoing.add(() => core.whenMade.delete(told));
     this.#undoing.keep(
       follow(
-        () => [core.start(), core.locale, core.allShown] as const,
+        () => [core.baseline.read(), core.locale, core.allShown] as const,
         ([, , allShown]) => (allShown ? this.#wakeAll() : this.#resting.showAgain()),
       ),
     );
@@ -137,7 +137,7 @@ export class BoundForm implements Listener {
   #bindField(name: string, elements: readonly ControlElement[]): void {
     const bound = this.#controls.get(name) ?? [];
     const field = this.entry.core.field(name);
-    if (!(field instanceof Field)) {
+    if (!(field instanceof FieldState)) {
       for (const element of elements) this.#bindCalculated(element, name);
       return;
     }

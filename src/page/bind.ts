@@ -1,6 +1,7 @@
 import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
-import { type AnyEntry, type AnyField, CalculatedField, Entry, Steps } from "../entry/index.ts";
+import { internal } from "../engine/index.ts";
+import { type AnyEntry, type AnyField, EntryState, FieldState, Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say } from "../model/index.ts";
 import { commandName, stepCommand, type Verdict } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
@@ -22,7 +23,7 @@ import { bindStatus } from "./status.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { isInCopy } from "./rows/copies.ts";
-import { Table, type View, view } from "../table/index.ts";
+import { type Table, type View, viewOf } from "../table/index.ts";
 import { type Survey, surveyed } from "./survey.ts";
 
 /** What a page is bound to, by the names of its forms, of its commands and of its steps. */
@@ -43,17 +44,17 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   const sorted = sortThings(things);
   const { entries, commands, steps } = sorted;
   refuseTooEarly(root, [...entries.keys()]);
-  const models = new Map([...entries].map(([name, entry]) => [name, entry.model as AnyModel]));
+  const models = new Map([...entries].map(([name, entry]) => [name, entry.model]));
   const forms = formsIn(root).map((form) => surveyed(form, models.get(formName(form))));
   const agreed = agreement(pageQuestion(root, forms, models, sorted), options.strict === true);
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
-  const bound = new Map<AnyEntry, BoundForm>();
+  const bound = new Map<EntryState, BoundForm>();
   for (const survey of forms) {
     const entry = entries.get(formName(survey.form));
     if (entry === undefined) continue;
-    const form = new BoundForm(survey.form, entry as Entry, listening, survey);
+    const form = new BoundForm(survey.form, entry, listening, survey);
     bound.set(entry, form);
     undoing.add(() => form.stop());
   }
@@ -74,17 +75,18 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
 }
 
 interface SortedThings {
-  readonly entries: ReadonlyMap<string, AnyEntry>;
+  readonly entries: ReadonlyMap<string, EntryState>;
   readonly commands: ReadonlyMap<string, Command>;
   readonly steps: ReadonlyMap<string, Steps>;
 }
 
 function sortThings(things: PageThings): SortedThings {
-  const entries = new Map<string, AnyEntry>();
+  const entries = new Map<string, EntryState>();
   const commands = new Map<string, Command>();
   const steps = new Map<string, Steps>();
   for (const [name, thing] of Object.entries(things)) {
-    if (thing instanceof Entry) entries.set(name, thing);
+    const entry = entryIn(thing);
+    if (entry !== undefined) entries.set(name, entry);
     else if (thing instanceof Command) commands.set(name, thing);
     else if (thing instanceof Steps) steps.set(name, thing);
     else
@@ -96,14 +98,19 @@ function sortThings(things: PageThings): SortedThings {
   return { entries, commands, steps };
 }
 
+function entryIn(thing: unknown): EntryState | undefined {
+  const state = typeof thing === "object" && thing !== null && internal in thing ? thing[internal] : undefined;
+  return state instanceof EntryState ? (state as EntryState) : undefined;
+}
+
 function bindSteps(
   root: Document | Element,
   name: string,
   steps: Steps,
-  forms: ReadonlyMap<AnyEntry, BoundForm>,
+  forms: ReadonlyMap<EntryState, BoundForm>,
   undoing: Undoing,
 ): Readonly<Record<string, Command>> {
-  const form = forms.get(steps.entry);
+  const form = forms.get(steps.entry[internal]);
   const bound = new BoundSteps(root, name, steps, form);
   if (form !== undefined) form.submitInstead = () => bound.submit();
   undoing.keep(bound);
@@ -150,7 +157,7 @@ function bindOutside(root: Document | Element, { entries, commands }: SortedThin
     if (element.closest("form") !== null || isInCopy(element)) continue;
     const entry = entries.get(thing);
     const name = rest.join(".");
-    if (entry !== undefined && (entry.model as AnyModel).names.includes(name))
+    if (entry !== undefined && entry.model.names.includes(name))
       undoing.keep(showOutput(element, entry.core.field(name)));
   }
 }
@@ -176,7 +183,7 @@ export function boundForm(
   const listening = new Listening(outside ? memberOf(form, "getRootNode")() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  const bound = new BoundForm(form, entry as Entry, listening, survey);
+  const bound = new BoundForm(form, entry[internal], listening, survey);
   undoing.add(() => bound.stop());
   for (const element of survey.statuses) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
@@ -192,20 +199,21 @@ export function bindControl(
 ): Binding {
   const elements = controls instanceof Element ? [controls] : [...controls];
   const [first] = elements;
-  if (first === undefined || field instanceof CalculatedField || !elements.every(isControl))
+  const state = field[internal];
+  if (first === undefined || !(state instanceof FieldState) || !elements.every(isControl))
     throw new IronwoodError(
       "unsuitedControl",
       `bindControl was given ${first === undefined ? "nothing" : placeOf(first)} for the field "${field.name}"`,
       {
         expected:
-          field instanceof CalculatedField ? "bindOutput for a calculated field" : "an input, a textarea or a select",
+          state instanceof FieldState ? "an input, a textarea or a select" : "bindOutput for a calculated field",
       },
     );
   const listening = new Listening(first.getRootNode());
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   const prefix = formName(first.closest("form")) || "entry";
-  const control = makeControl(field, elements, {
+  const control = makeControl(state, elements, {
     listening,
     prefix,
     say: (name, facts) => say(field.locale, name, facts),
@@ -250,8 +258,8 @@ export function bindList<M extends AnyModel>(
   { show, signal }: BindOptions & { readonly show?: ListText<RowOf<M>> | undefined } = {},
 ): Binding {
   const undoing = new Undoing();
-  const shown = rows instanceof Table ? view(rows) : rows;
-  undoing.keep(showList(select, shown as unknown as View, show));
+  const shown = viewOf(rows)[internal];
+  undoing.keep(showList(select, shown, show));
   return bindingOf(undoing, [], signal);
 }
 

@@ -1,5 +1,5 @@
-import { mirror, type Stoppable } from "../engine/index.ts";
-import type { AnyField } from "../entry/index.ts";
+import { internal, mirror, type Stoppable } from "../engine/index.ts";
+import type { AnyField, AnyFieldState } from "../entry/index.ts";
 import { say } from "../model/index.ts";
 import { showLines, toggleAttribute } from "./dom.ts";
 import { stoppable } from "./stoppable.ts";
@@ -31,7 +31,7 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   const showing = mirror(
     () => {
       if (typeof source === "function") lookAt(facts, source());
-      else lookAtField(facts, source);
+      else lookAtField(facts, source[internal]);
       const { value, text, outOfDate } = facts;
       if (outOfDate !== marked) toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
       marked = outOfDate;
@@ -56,7 +56,7 @@ interface Facts {
   outOfDate: boolean;
 }
 
-function lookAtField(facts: Facts, field: AnyField): void {
+function lookAtField(facts: Facts, field: AnyFieldState): void {
   // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
   const known = field.relevant && !field.unreadable;
   const value = known ? field.value : undefined;

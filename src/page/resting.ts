@@ -1,6 +1,6 @@
 import { untracked } from "../engine/index.ts";
-import type { EntryCore, Field } from "../entry/index.ts";
-import type { AnyKind } from "../model/index.ts";
+import type { EntryCore, FieldState } from "../entry/index.ts";
+import { type AnyKind, showValue } from "../model/index.ts";
 import { describe, prepareText, TextControl, type ControlContext, type TextElement } from "./controls/index.ts";
 import type { ControlElement } from "./dom.ts";
 
@@ -33,7 +33,7 @@ export class RestingControls {
     const { core } = this;
     const kind = core.model.kindOf(name);
     if (kind === undefined || kind.choices !== undefined || kind.options.readOnly === true) return false;
-    if (!core.isPlain(name) || core.madeField(name) !== undefined) return false;
+    if (!core.conditions.isPlain(name) || core.isMade(name)) return false;
     // What a person put in before this was bound is taken by the control itself.
     if (element === this.#active || (element as TextElement).value !== "") return false;
     this.#names.push(name);
@@ -61,13 +61,13 @@ export class RestingControls {
   }
 
   #textOf(name: string, kind: AnyKind, start: Readonly<Record<string, unknown>>): string {
-    return kind.show(start[name] ?? kind.empty, this.core.locale, this.core.timeZone);
+    return showValue(kind, start[name], this.core.locale, this.core.timeZone);
   }
 
   /** Takes what the entry begins with, for the controls that are about to rest. */
   begin(active: Element | null): this {
     this.#active = active;
-    this.#start = this.core.start();
+    this.#start = this.core.baseline.read();
     return this;
   }
 
@@ -96,7 +96,7 @@ export class RestingControls {
   }
 
   /** A field came into being: its control, if it has one here, follows it from now on. */
-  follow(field: Field): void {
+  follow(field: FieldState): void {
     const element = this.#elements.get(field.name);
     if (element === undefined) return;
     this.#elements.delete(field.name);
@@ -112,7 +112,7 @@ export class RestingControls {
   /** Shows the beginning again: another row began, or it is shown in another language. */
   showAgain(): void {
     const { core } = this;
-    const start = core.start();
+    const start = core.baseline.read();
     for (const [name, element] of this.#elements) {
       const kind = core.model.kindOf(name)!;
       const text = this.#textOf(name, kind, start);
@@ -123,7 +123,7 @@ export class RestingControls {
   /** The names of those that hold something else than what was shown. */
   restored(): string[] {
     const { core } = this;
-    const start = core.start();
+    const start = core.baseline.read();
     return this.names().filter((name) => {
       const kind = core.model.kindOf(name)!;
       return this.#elements.get(name)!.value !== this.#textOf(name, kind, start);

@@ -1,6 +1,6 @@
 import { pressUndo } from "../command/index.ts";
 import { undoKey } from "../control/index.ts";
-import type { Entry } from "../entry/index.ts";
+import type { EntryState } from "../entry/index.ts";
 import type { Stoppable } from "../engine/index.ts";
 import type { Listening } from "./listening.ts";
 import { memberOf } from "./memberOf.ts";
@@ -14,7 +14,7 @@ import { stoppable } from "./stoppable.ts";
  */
 export function followUndoKeys(
   form: HTMLFormElement,
-  entry: Entry,
+  entry: EntryState,
   listening: Listening,
   show: (names: readonly string[]) => void,
 ): Stoppable {

@@ -9,8 +9,10 @@ import {
   putIn,
   type RowOf,
   say,
+  showValue,
 } from "../model/index.ts";
-import { mergedRow, type View } from "../table/index.ts";
+import { rowWithFields } from "../merge/index.ts";
+import type { View } from "../table/index.ts";
 
 /** Cells as spreadsheets have them on the clipboard: rows of texts. */
 export type Block = readonly (readonly string[])[];
@@ -85,15 +87,17 @@ export function cellsOf<M extends AnyModel>(
   columns: readonly string[],
 ): Block {
   const { table } = view;
-  return rows.map((row) =>
-    columns.map((name) => editText(table.valueOf(row, name), table.model.kindOf(name), table.locale)),
-  );
+  return rows.map((row) => columns.map((name) => editText(table.valueOf(row, name), table.model.kindOf(name), table)));
 }
 
-function editText(value: unknown, kind: AnyKind | undefined, locale: string): string {
-  if (value === undefined || value === null) return "";
-  if (kind === undefined) return typeof value === "number" ? value.toLocaleString(locale) : String(value);
-  return kind.isBlank(value) ? "" : kind.edit(value, locale);
+/** A value in full, as it can be typed again; what can't be typed is as it is shown. */
+function editText(
+  value: unknown,
+  kind: AnyKind | undefined,
+  { locale, timeZone }: { readonly locale: string; readonly timeZone: string },
+): string {
+  const given = value !== undefined && value !== null && kind?.isBlank(value) === false;
+  return given ? kind.edit(value, locale, timeZone) : showValue(kind, value, locale, timeZone);
 }
 
 interface RowChange<M extends AnyModel> {
@@ -165,10 +169,10 @@ function readRow<M extends AnyModel>(
       const name = columns[number];
       const kind = name === undefined ? undefined : model.kindOf(name);
       if (name === undefined) return wrong("", "typeMismatch", say(locale, "noColumn"));
-      if (cell === editText(table.valueOf(row, name), kind, locale)) return;
+      if (cell === editText(table.valueOf(row, name), kind, table)) return;
       if (kind === undefined || model.isCalculated(name) || readOnly.includes(name))
         return wrong(name, "typeMismatch", say(locale, "readOnly"));
-      const reading = kind.read(cell, locale);
+      const reading = kind.read(cell, locale, table.timeZone);
       if (!reading.ok) return void problems.push(at(problemAt(reading.finding, kind, pointerTo(name), locale), place));
       putIn(changes, name, reading.value);
       changed.push(name);
@@ -186,7 +190,7 @@ function checkRow<M extends AnyModel>(
   place: number,
   problems: CellProblem[],
 ): void {
-  const after = mergedRow(table.model, row, changes, changed);
+  const after = rowWithFields(table.model, row, changes, changed);
   const before = new Set(table.problemsOf(row).map(({ code, pointer }) => `${code} ${pointer}`));
   for (const problem of table.problemsOf(after as RowOf<M>))
     if (

@@ -1,36 +1,38 @@
 import { IronwoodError, shown } from "../errors/index.ts";
+import { internal } from "../engine/index.ts";
 import { editRow, type Entry, type EntryOptions } from "../entry/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import { Table, View } from "../table/index.ts";
-import { openRows } from "./openRows.ts";
-import { TableEntry, type TableEntryOptions } from "./TableEntry.ts";
-import { ViewEntry, type ViewEntryOptions } from "./ViewEntry.ts";
+import { type AnyTable, isTable, isView, type Table, type TableState, type View } from "../table/index.ts";
+import { openEntryAt } from "./openEntries.ts";
+import type { TableEntry, TableEntryOptions } from "./TableEntry.ts";
+import { TableEntryState } from "./TableEntryState.ts";
+import type { ViewEntry, ViewEntryOptions } from "./ViewEntry.ts";
+import { type Leaving, ViewEntryState } from "./ViewEntryState.ts";
+
+/** The call that edits a row: `editEntry`. */
+export interface EditEntry {
+  <M extends AnyModel>(view: View<M>, options?: ViewEntryOptions<M>): ViewEntry<M>;
+  <M extends AnyModel>(table: Table<M>, key: KeyOf<M>, options?: TableEntryOptions<M>): TableEntry<M>;
+  <M extends AnyModel>(model: M, row: RowOf<M>, options?: EntryOptions<M>): Entry<M>;
+}
+
+/** Makes the call that edits a row. @param leaving - how a person is asked about a row that is left */
+export const editEntryWith = (leaving: Leaving): EditEntry =>
+  ((source: View | Table | AnyModel, what?: unknown, options: object = {}): Entry => {
+    if (isView(source)) return new ViewEntryState(source, what ?? {}, leaving);
+    if (isTable(source)) return entryOver(source, what, options);
+    return editRow(source, what as RowOf<AnyModel>, options);
+  }) as EditEntry;
 
 /**
- * Edits a row that there is: one that is given, the row of a table with a key, or whichever row is current in a view.
- * Defaults do not apply: a blank stays blank. An entry over a table saves into it.
+ * The entry over a row of a table: the one that is open over it, or a new one.
  *
- * @throws `unknownKey` when the table has no such row; `unknownField`, `wrongType` for a row that does not fit the model
- * @example const card = editEntry(treeCard, row, { save: (row) => store.append(row) });
- * @example const plant = editEntry(stock, "AB-0042");
- * @example const details = editEntry(view(stock, { orderBy: "species" }), { onLeave: "ask" });
+ * @throws `unknownKey` when the table has no such row
  */
-export function editEntry<M extends AnyModel>(view: View<M>, options?: ViewEntryOptions<M>): ViewEntry<M>;
-export function editEntry<M extends AnyModel>(
-  table: Table<M>,
-  key: KeyOf<M>,
-  options?: TableEntryOptions<M>,
-): TableEntry<M>;
-export function editEntry<M extends AnyModel>(model: M, row: RowOf<M>, options?: EntryOptions<M>): Entry<M>;
-export function editEntry<M extends AnyModel>(
-  source: View<M> | Table<M> | M,
-  what?: unknown,
-  options: object = {},
-): Entry<M> {
-  if (source instanceof View) return new ViewEntry(source, what ?? {});
-  if (!(source instanceof Table)) return editRow(source, what as RowOf<M>, options);
-  const slot = source.slotFor(what as KeyOf<M>);
+export function entryOver(table: AnyTable, key: unknown, options: TableEntryOptions<AnyModel>): TableEntryState {
+  const state: TableState = table[internal];
+  const slot = state.slotFor(key);
   if (slot === undefined)
-    throw new IronwoodError("unknownKey", `There is no row with the key ${shown(what)}`, { where: source.where });
-  return openRows(source).at(slot) ?? new TableEntry(source, slot, options);
+    throw new IronwoodError("unknownKey", `There is no row with the key ${shown(key)}`, { where: state.where });
+  return openEntryAt(state, slot) ?? new TableEntryState(state, slot, options);
 }

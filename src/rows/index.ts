@@ -8,12 +8,14 @@ export {
   readBlock,
   writeBlock,
 } from "./block.ts";
-export { editEntry } from "./editEntry.ts";
+export { type EditEntry, editEntryWith, entryOver } from "./editEntry.ts";
 export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";
-export { OpenRows, openRows } from "./openRows.ts";
+export { openEntries, openEntryAt } from "./openEntries.ts";
 export { handOrderOf, reorderRows } from "./reorderRows.ts";
-export type { Committed } from "./Place.ts";
-export { RowCopy } from "./RowCopy.ts";
-export { TableEntry, type TableEntryOptions } from "./TableEntry.ts";
-export { ViewEntry, type ViewEntryOptions } from "./ViewEntry.ts";
+export { RowCopyState } from "./RowCopyState.ts";
+export type { Committed } from "./RowLocation.ts";
 export { type RowModel, rowsOf } from "./rowsOf.ts";
+export type { TableEntry, TableEntryOptions } from "./TableEntry.ts";
+export { TableEntryState } from "./TableEntryState.ts";
+export type { ViewEntry, ViewEntryOptions } from "./ViewEntry.ts";
+export type { Leaving } from "./ViewEntryState.ts";

@@ -1,7 +1,7 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
-import { refuse, transaction } from "../engine/index.ts";
+import { internal, refuse, transaction } from "../engine/index.ts";
 import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf, say, valueIn } from "../model/index.ts";
-import type { AnyTable, Table } from "../table/index.ts";
+import type { AnyTable, Table, TableState } from "../table/index.ts";
 
 /** Options of {@link moveRows}. */
 export interface MoveOptions<A extends AnyModel, B extends AnyModel> {
@@ -102,9 +102,10 @@ class Joined<B extends AnyModel> {
     private readonly table: Table<B>,
     private readonly names: readonly string[],
   ) {
-    for (const slot of table.slotsInUse()) {
-      const text = this.#textOf(table.rowAt(slot));
-      if (!this.#keys.has(text)) this.#keys.set(text, table.keyAt(slot));
+    const state = table[internal] as TableState<B>;
+    for (const slot of state.slotsInOrder()) {
+      const text = this.#textOf(state.rowAt(slot));
+      if (!this.#keys.has(text)) this.#keys.set(text, state.keyAt(slot));
     }
   }
 

@@ -1,18 +1,22 @@
-import { Value } from "../engine/index.ts";
-import type { AnyModel } from "../model/index.ts";
-import type { Table } from "../table/index.ts";
-import type { TableEntry } from "./TableEntry.ts";
+import { getOrMake, Value } from "../engine/index.ts";
+import type { TableState } from "../table/index.ts";
+
+/** An entry that is open over a row. */
+interface OpenEntry {
+  /** Whether its row is of those that are loaded now. */
+  readonly isOfNow: boolean;
+}
 
 /**
- * The entries that are open over the rows of one table, by the places of the rows: a grid, a details form and a dialog over
+ * The entries that are open over the rows of one table, by the slots of the rows: a grid, a details form and a dialog over
  * the same row share one, so that what is typed in one of them is in all.
  */
-export class OpenRows<M extends AnyModel = AnyModel> {
-  readonly #entries = new Map<number, TableEntry<M>>();
+export class OpenRows<E extends OpenEntry = OpenEntry> {
+  readonly #entries = new Map<number, E>();
   readonly #version = new Value(0);
 
-  /** The entry over the row at a place; followed. */
-  at(slot: number): TableEntry<M> | undefined {
+  /** The entry over the row in a slot; followed. */
+  at(slot: number): E | undefined {
     this.#version.read();
     const entry = this.#entries.get(slot);
     return entry?.isOfNow === true ? entry : undefined;
@@ -24,34 +28,31 @@ export class OpenRows<M extends AnyModel = AnyModel> {
     return this.#entries.size;
   }
 
-  [Symbol.iterator](): Iterator<TableEntry<M>> {
+  [Symbol.iterator](): Iterator<E> {
     this.#version.read();
     return this.#entries.values();
   }
 
-  /** The first that comes has the place. */
-  add(slot: number, entry: TableEntry<M>): void {
+  /** The first that comes has the row. */
+  add(slot: number, entry: E): void {
     if (this.#entries.get(slot)?.isOfNow === true) return;
     this.#entries.set(slot, entry);
-    this.#told();
+    this.#bump();
   }
 
-  delete(slot: number, entry: TableEntry<M>): void {
+  delete(slot: number, entry: E): void {
     if (this.#entries.get(slot) !== entry) return;
     this.#entries.delete(slot);
-    this.#told();
+    this.#bump();
   }
 
-  #told(): void {
+  #bump(): void {
     this.#version.write(this.#version.peek() + 1);
   }
 }
 
-const known = new WeakMap<object, OpenRows<never>>();
+const known = new WeakMap<object, OpenRows>();
 
 /** The open entries of a table. */
-export function openRows<M extends AnyModel>(table: Table<M>): OpenRows<M> {
-  let open = known.get(table) as OpenRows<M> | undefined;
-  if (open === undefined) known.set(table, (open = new OpenRows<M>()) as never);
-  return open;
-}
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- any table has its open entries here
+export const openRows = (table: TableState<any>): OpenRows => getOrMake(known, table, () => new OpenRows());

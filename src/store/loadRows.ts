@@ -1,5 +1,5 @@
 import { IronwoodError, nearestName, unknownName } from "../errors/index.ts";
-import { platform, type Signal } from "../engine/index.ts";
+import { internal, platform, type Signal } from "../engine/index.ts";
 import {
   type AnyKind,
   type AnyModel,
@@ -12,7 +12,8 @@ import {
   storedFields,
   valueIn,
 } from "../model/index.ts";
-import { type LeftOut, mergedRow, type Table, table } from "../table/index.ts";
+import { rowWithFields } from "../merge/index.ts";
+import { type LeftOut, type Table, table } from "../table/index.ts";
 import { fromCell } from "./csvText.ts";
 import { CsvLines, type Line, type LineReader, TextLines } from "./lines.ts";
 import { fromJson, type RowReading } from "./rows.ts";
@@ -119,7 +120,7 @@ class Loading<M extends AnyModel> {
         });
     if (into === "merge" && table.model.parts.key.length === 0)
       throw new IronwoodError("wrongOption", "loadRows can't merge rows that have no key of their own", {
-        where: table.where,
+        where: table[internal].where,
         expected: 'into: "replace", or a model with a key',
       });
     const names = storedFields(table.model).map(([name]) => name);
@@ -264,7 +265,7 @@ class Loading<M extends AnyModel> {
       const before = merged.get(text);
       merged.set(
         text,
-        before === undefined ? row : (mergedRow(this.table.model, before, row, this.#given[place]!) as RowOf<M>),
+        before === undefined ? row : (rowWithFields(this.table.model, before, row, this.#given[place]!) as RowOf<M>),
       );
     });
     // All rows that were read are right by themselves, so what is left out now is too many.

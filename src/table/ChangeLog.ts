@@ -1,7 +1,11 @@
+import type { SlotContent } from "./RowStorage.ts";
+
 /** The latest changes of a table, for the views over it: each reads on from where it stood. */
 export class ChangeLog<Row> {
   #slots: number[] = [];
-  #befores: (Row | undefined)[] = [];
+  #rows: (Row | undefined)[] = [];
+  #ids: number[] = [];
+  #orders: number[] = [];
   /** The number of the first change that is still kept. */
   #start = 0;
 
@@ -13,13 +17,17 @@ export class ChangeLog<Row> {
   /**
    * @param kept - how many changes are worth keeping: whoever is further behind has less work from the beginning
    */
-  add(slot: number, before: Row | undefined, kept: number): void {
+  add(slot: number, { row, id, order }: SlotContent<Row>, kept: number): void {
     this.#slots.push(slot);
-    this.#befores.push(before);
+    this.#rows.push(row);
+    this.#ids.push(id);
+    this.#orders.push(order);
     if (this.#slots.length < 2 * kept) return;
     const dropped = this.#slots.length - kept;
     this.#slots = this.#slots.slice(dropped);
-    this.#befores = this.#befores.slice(dropped);
+    this.#rows = this.#rows.slice(dropped);
+    this.#ids = this.#ids.slice(dropped);
+    this.#orders = this.#orders.slice(dropped);
     this.#start += dropped;
   }
 
@@ -27,15 +35,20 @@ export class ChangeLog<Row> {
   clear(): void {
     this.#start = this.end + 1;
     this.#slots = [];
-    this.#befores = [];
+    this.#rows = [];
+    this.#ids = [];
+    this.#orders = [];
   }
 
   /** What each slot held at a number that has changed since; `undefined` when that is too long ago to tell. */
-  since(number: number): Map<number, Row | undefined> | undefined {
+  since(number: number): Map<number, SlotContent<Row>> | undefined {
     if (number < this.#start) return undefined;
-    const befores = new Map<number, Row | undefined>();
-    for (let place = number - this.#start; place < this.#slots.length; place++)
-      if (!befores.has(this.#slots[place]!)) befores.set(this.#slots[place]!, this.#befores[place]);
+    const befores = new Map<number, SlotContent<Row>>();
+    for (let place = number - this.#start; place < this.#slots.length; place++) {
+      const slot = this.#slots[place]!;
+      if (!befores.has(slot))
+        befores.set(slot, { row: this.#rows[place], id: this.#ids[place]!, order: this.#orders[place]! });
+    }
     return befores;
   }
 }

@@ -21,11 +21,11 @@ export class FollowedRows {
 
   tell(key: LookUp): void {
     const cell = this.#cells.get(key);
-    if (cell !== undefined) told(cell);
+    if (cell !== undefined) bumpVersion(cell);
   }
 
   tellAll(): void {
-    for (const cell of this.#cells.values()) told(cell);
+    for (const cell of this.#cells.values()) bumpVersion(cell);
   }
 
   /** What nobody follows any more is not kept. */
@@ -36,4 +36,4 @@ export class FollowedRows {
 }
 
 /** The table takes its writes back itself, so the journal need not know of these. */
-export const told = (version: Value<number>): void => void version.restore(version.peek() + 1);
+export const bumpVersion = (version: Value<number>): void => void version.restore(version.peek() + 1);

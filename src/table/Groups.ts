@@ -1,7 +1,7 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { columnFrom } from "./columns.ts";
 import { ExactSum } from "./ExactSum.ts";
-import type { Table } from "./Table.ts";
+import type { TableState } from "./TableState.ts";
 
 /** The rows of a view that have one value of a field alike. */
 export interface RowGroup {
@@ -31,7 +31,7 @@ interface Grouping {
 export class Groups<M extends AnyModel> {
   readonly #known = new Map<string, Grouping>();
 
-  constructor(private readonly table: Table<M>) {}
+  constructor(private readonly table: TableState<M>) {}
 
   /** The groups by a field, in its order; blank last. */
   of(
@@ -68,11 +68,9 @@ export class Groups<M extends AnyModel> {
   }
 
   #shown({ value, length, sums }: Kept, name: string, totals: readonly string[]): RowGroup {
-    const kind = this.table.model.kindOf(name);
-    const title = value === undefined ? "" : kind === undefined ? String(value) : kind.show(value, this.table.locale);
     return {
       value,
-      title,
+      title: this.table.show(this.table.model.kindOf(name), value),
       length,
       totals: Object.fromEntries(totals.map((each, place) => [each, sums[place]!.value])),
     };

@@ -1,33 +1,56 @@
-import type { Undoable } from "../engine/index.ts";
-import { type AnyModel, type RowOf, rowTitle } from "../model/index.ts";
-import type { AnyTable, Table } from "./Table.ts";
+import { internal, type Undoable } from "../engine/index.ts";
+import type { SlotContent } from "./RowStorage.ts";
+import type { AnyTable } from "./Table.ts";
 
-/** What people call the row at a place: its key; where keys are made for rows, what the rows are and the key. */
+/** What people call the row at a slot: its key; where keys are made for rows, what the rows are and the key. */
 export function titleOfRow(table: AnyTable, slot: number): string {
-  const model = table.model as AnyModel;
-  return table.rowAt(slot) === undefined ? (model.title ?? "") : rowTitle(model, [table.keyAt(slot)].flat());
+  return table[internal].titleAt(slot);
 }
 
-/** One place of a table, as the history knows it: it stays the same when its row gets another key, or is gone for a while. */
-export class RowCell<M extends AnyModel> implements Undoable {
+/** What a cell asks of its table. */
+interface CellTable {
+  contentAt(slot: number): SlotContent<unknown>;
+  /** Puts a row of before back, at its slot or where another has that, at a free one. @returns the slot */
+  putBack(slot: number, content: SlotContent<unknown>): number;
+  titleAt(slot: number): string;
+}
+
+/** One row of a table, as the history knows it: it stays the same when the row gets another key, or is gone for a while. */
+export class RowCell implements Undoable {
+  #slot: number;
+  readonly id: number;
+  readonly #order: number;
+
+  /** @param owner - what the history forgets together: the rows of one load */
   constructor(
-    readonly owner: Table<M>,
-    private readonly slot: number,
-  ) {}
+    readonly owner: object,
+    private readonly table: CellTable,
+    slot: number,
+    { id, order }: SlotContent<unknown>,
+  ) {
+    this.#slot = slot;
+    this.id = id;
+    this.#order = order;
+  }
 
   get title(): string {
-    return titleOfRow(this.owner, this.slot);
+    return this.table.titleAt(this.#isThere ? this.#slot : -1);
+  }
+
+  /** Whether its slot is still its own, also while the row is gone. */
+  get #isThere(): boolean {
+    return this.table.contentAt(this.#slot).id === this.id;
   }
 
   isSame(a: unknown, b: unknown): boolean {
     return a === b;
   }
 
-  holds(content: unknown): boolean {
-    return this.owner.rowAt(this.slot) === content;
+  holds(row: unknown): boolean {
+    return this.#isThere ? this.table.contentAt(this.#slot).row === row : row === undefined;
   }
 
-  putBack(content: unknown): void {
-    this.owner.putBack(this.slot, content as RowOf<M> | undefined);
+  putBack(row: unknown): void {
+    this.#slot = this.table.putBack(this.#slot, { row, id: this.id, order: this.#order });
   }
 }

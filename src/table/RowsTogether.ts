@@ -41,7 +41,8 @@ export class RowsTogether {
     private readonly options: TogetherOptions,
   ) {
     this.#unique = new UniqueSets(table.model, options.unique ?? []);
-    if (options.references !== undefined) this.#references = new References(table.model, options.references);
+    if (Object.keys(options.references ?? {}).length > 0)
+      this.#references = new References(table.model, options.references!);
   }
 
   /** Begins anew with the rows that are there. */

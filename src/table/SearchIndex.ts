@@ -1,7 +1,7 @@
 import { platform } from "../engine/index.ts";
 import type { AnyKind, AnyModel } from "../model/index.ts";
 import { SlotSet } from "./SlotSet.ts";
-import type { Table } from "./Table.ts";
+import type { TableState } from "./TableState.ts";
 
 /** Text without case and accents. What is of ASCII has no accents. */
 const fold = (text: string): string =>
@@ -58,7 +58,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #loads = -1;
 
   constructor(
-    private readonly table: Table<M>,
+    private readonly table: TableState<M>,
     private readonly fields: readonly string[],
   ) {}
 
@@ -259,9 +259,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #shown(row: unknown, name: string): string {
     const value = this.table.valueOf(row as never, name);
     if (typeof value === "string" && this.#kind(name)?.kind === "text") return value;
-    const kind = this.#kind(name);
-    if (value === undefined || value === null || kind === undefined) return String(value ?? "");
-    return kind.isBlank(value) ? "" : kind.show(value, this.table.locale);
+    return this.table.show(this.#kind(name), value);
   }
 
   #kind(name: string): AnyKind | undefined {

@@ -2,7 +2,7 @@ import { platform, Value } from "../engine/index.ts";
 import { unknownName } from "../errors/index.ts";
 import type { AnyKind, AnyModel } from "../model/index.ts";
 import { SearchIndex, wordsOf } from "./SearchIndex.ts";
-import type { Table } from "./Table.ts";
+import type { TableState } from "./TableState.ts";
 
 /** So many milliseconds at most without a pause. */
 const AT_ONCE = 20;
@@ -17,7 +17,7 @@ export class Searching<M extends AnyModel> {
 
   /** @throws `unknownField` with the nearest name */
   constructor(
-    private readonly table: Table<M>,
+    private readonly table: TableState<M>,
     names: readonly string[] | undefined,
   ) {
     const { model } = table;

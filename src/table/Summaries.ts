@@ -1,6 +1,6 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { Groups } from "./Groups.ts";
-import type { Table } from "./Table.ts";
+import type { TableState } from "./TableState.ts";
 import { Totals } from "./Totals.ts";
 
 /** What is known of the rows of a view together, kept by each row that comes and goes. */
@@ -8,7 +8,7 @@ export class Summaries<M extends AnyModel> {
   readonly totals: Totals<M>;
   readonly groups: Groups<M>;
 
-  constructor(table: Table<M>) {
+  constructor(table: TableState<M>) {
     this.totals = new Totals(table);
     this.groups = new Groups(table);
   }

@@ -1,6 +1,6 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { ExactSum } from "./ExactSum.ts";
-import type { Table } from "./Table.ts";
+import type { TableState } from "./TableState.ts";
 
 /** The sum of one field, and what was added for each row: a search has others added up without being worked out again. */
 interface Total {
@@ -14,7 +14,7 @@ export class Totals<M extends AnyModel> {
   readonly #totals = new Map<string, Total>();
   #loads = 0;
 
-  constructor(private readonly table: Table<M>) {}
+  constructor(private readonly table: TableState<M>) {}
 
   of(name: string, slots: { forEach(work: (slot: number) => void): void }): number {
     let total = this.#totals.get(name);

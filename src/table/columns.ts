@@ -1,5 +1,5 @@
 import { unknownName, IronwoodError } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, valueIn } from "../model/index.ts";
+import { type AnyKind, type AnyModel, showValue, valueIn } from "../model/index.ts";
 import { sortByKeys, sortByWideKeys } from "./radix.ts";
 import { textRanks } from "./textRanks.ts";
 
@@ -29,6 +29,7 @@ export interface SortColumn {
 export interface RowSource {
   readonly model: AnyModel;
   readonly locale: string;
+  readonly timeZone: string;
   readonly rowsBySlot: readonly unknown[];
   valueOf(row: never, name: string): unknown;
 }
@@ -50,10 +51,10 @@ export function collatorFor(locale: string): Intl.Collator {
  */
 export function columnFrom(given: string | OrderColumn, source: RowSource): SortColumn {
   const { name, direction = "ascending", by = "caption" } = typeof given === "string" ? written(given) : given;
-  const { model, locale } = source;
+  const { model } = source;
   if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "orderBy");
   const kind = model.kindOf(name);
-  return { ...sortBy(name, kind, by, locale, source), descending: direction === "descending" };
+  return { ...sortBy(name, kind, by, source), descending: direction === "descending" };
 }
 
 /** One column of an order that was read. */
@@ -106,10 +107,9 @@ function sortBy(
   name: string,
   kind: AnyKind | undefined,
   by: "caption" | "value",
-  locale: string,
   source: RowSource,
 ): Omit<SortColumn, "descending"> {
-  const { model } = source;
+  const { model, locale, timeZone } = source;
   const read: KeyOfRow =
     model.isCalculated(name) || model.parts.relevance.size > 0
       ? (row) => source.valueOf(row as never, name)
@@ -118,6 +118,7 @@ function sortBy(
         : (row) => (row as Readonly<Record<string, unknown>>)[name];
   const collator = collatorFor(locale);
   const collate = collator.compare;
+  const shownText = (value: unknown): string | undefined => showValue(kind, value, locale, timeZone) || undefined;
   const byValue = { numeric: false, keyOf: (row: unknown) => filled(read(row)), compare: mixed(collate) };
   if (kind === undefined) return byValue;
   switch (kind.kind) {
@@ -135,11 +136,11 @@ function sortBy(
       return { numeric: false, keyOf: read, compare: (a: { compare(other: unknown): number }, b) => a.compare(b) };
     case "oneOf":
       if (by === "value") return byValue;
-      return { numeric: false, keyOf: (row) => shownText(read(row), kind, locale), compare: collate, collator };
+      return { numeric: false, keyOf: (row) => shownText(read(row)), compare: collate, collator };
     case "text":
       return { numeric: false, keyOf: (row) => filled(read(row)), compare: collate, collator };
     default:
-      return { numeric: false, keyOf: (row) => shownText(read(row), kind, locale), compare: collate, collator };
+      return { numeric: false, keyOf: (row) => shownText(read(row)), compare: collate, collator };
   }
 }
 
@@ -159,8 +160,6 @@ function filled(value: unknown): unknown {
   const first = value.charCodeAt(0);
   return first > 32 && first < 128 ? value : value.trim() === "" ? undefined : value;
 }
-const shownText = (value: unknown, kind: AnyKind, locale: string): string | undefined =>
-  value === undefined || value === null || kind.isBlank(value) ? undefined : kind.show(value, locale);
 
 /** Compares two rows by columns; 0 where all are alike. */
 export function compareRows(a: unknown, b: unknown, columns: readonly SortColumn[]): number {

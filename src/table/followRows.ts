@@ -1,7 +1,9 @@
-import { follow, type FollowOptions, type Stoppable } from "../engine/index.ts";
+import { follow, type FollowOptions, internal, type Stoppable } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import type { SlotContent } from "./RowStorage.ts";
 import { fieldsBetween } from "./rowShape.ts";
 import type { Table } from "./Table.ts";
+import type { TableState } from "./TableState.ts";
 
 /** What happened to one row, from before a transaction to after it. */
 export type RowChange<M> = {
@@ -27,31 +29,50 @@ export function followRows<M extends AnyModel>(
   react: (changes: readonly RowChange<M>[], what: { readonly loaded: boolean }) => void,
   options: FollowOptions = {},
 ): Stoppable {
-  let read = table.log.end;
+  const state = table[internal] as TableState<M>;
+  let read = state.log.end;
   return follow(
     () => {
-      table.noteRead();
-      return table.log.end;
+      state.trackReads();
+      return state.log.end;
     },
     () => {
-      const befores = table.log.since(read);
-      read = table.log.end;
+      const befores = state.log.since(read);
+      read = state.log.end;
       if (befores === undefined) return react([], { loaded: true });
-      const changes = [...befores].flatMap(([slot, before]) => changeOf(table, slot, before));
+      const changes = [...befores].flatMap(([slot, before]) => changesIn(state, slot, before));
       if (changes.length > 0) react(changes, { loaded: false });
     },
     options,
   );
 }
 
-function changeOf<M extends AnyModel>(table: Table<M>, slot: number, before: RowOf<M> | undefined): RowChange<M>[] {
-  const after = table.rowAt(slot);
+function changesIn<M extends AnyModel>(
+  table: TableState<M>,
+  slot: number,
+  { row: before, id }: SlotContent<RowOf<M>>,
+): RowChange<M>[] {
+  const { row: after, id: idNow } = table.contentAt(slot);
+  // Another row has the slot now.
+  if (before !== undefined && after !== undefined && id !== idNow)
+    return [gone(table, before, id), come(table, after, idNow)];
   if (after === before) return [];
+  if (before === undefined) return [come(table, after!, idNow)];
+  if (after === undefined) return [gone(table, before, id)];
   const fields = fieldsBetween(table.model, before, after);
-  if (before === undefined) return [{ kind: "insert", key: table.keyFor(after!, slot), after: after!, fields }];
-  if (after === undefined) return [{ kind: "delete", key: table.keyFor(before, slot), before, fields }];
-  const keyBefore = table.keyFor(before, slot);
-  return fields.length === 0
-    ? []
-    : [{ kind: "update", key: table.keyFor(after, slot), keyBefore, before, after, fields }];
+  if (fields.length === 0) return [];
+  return [{ kind: "update", key: table.keyFor(after, id), keyBefore: table.keyFor(before, id), before, after, fields }];
+}
+
+function come<M extends AnyModel>(table: TableState<M>, after: RowOf<M>, id: number): RowChange<M> {
+  return { kind: "insert", key: table.keyFor(after, id), after, fields: fieldsBetween(table.model, undefined, after) };
+}
+
+function gone<M extends AnyModel>(table: TableState<M>, before: RowOf<M>, id: number): RowChange<M> {
+  return {
+    kind: "delete",
+    key: table.keyFor(before, id),
+    before,
+    fields: fieldsBetween(table.model, before, undefined),
+  };
 }

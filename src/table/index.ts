@@ -2,9 +2,12 @@ export { orderAfter, type OrderColumn, type OrderedBy, orderOf } from "./columns
 export { ExactSum } from "./ExactSum.ts";
 export { followRows, type RowChange } from "./followRows.ts";
 export type { RowGroup } from "./Groups.ts";
-export { titleOfRow } from "./RowCell.ts";
-export { mergedRow } from "./rowShape.ts";
-export { type AnyTable, type LeftOut, type RowResult, Table, table, type TableOptions } from "./Table.ts";
+export { isTable, isView, viewOf } from "./kindsOfRows.ts";
+export { table } from "./newTable.ts";
 export { view } from "./newView.ts";
-export { View } from "./View.ts";
+export { titleOfRow } from "./RowCell.ts";
+export type { AnyTable, LeftOut, RowResult, Table, TableOptions } from "./Table.ts";
+export type { StoredChange, TableState } from "./TableState.ts";
+export type { View } from "./View.ts";
 export type { ViewOptions } from "./ViewOptions.ts";
+export type { ViewState } from "./ViewState.ts";

@@ -1,7 +1,9 @@
+import { internal } from "../engine/index.ts";
 import type { AnyModel } from "../model/index.ts";
 import type { Table } from "./Table.ts";
-import { View } from "./View.ts";
+import type { View } from "./View.ts";
 import type { ViewOptions } from "./ViewOptions.ts";
+import { ViewState } from "./ViewState.ts";
 
 /**
  * Makes a view of a table, or of another view: some of its rows, in an order, kept by each change.
@@ -10,5 +12,6 @@ import type { ViewOptions } from "./ViewOptions.ts";
  * @example const bed7 = view(stock, { where: (p) => p.bed === 7, orderBy: ["species", "height desc"] });
  */
 export function view<M extends AnyModel>(source: Table<M> | View<M>, options: ViewOptions<M> = {}): View<M> {
-  return new View(source, options);
+  const of = source[internal];
+  return of instanceof ViewState ? new ViewState<M>(of.table, of, options) : new ViewState<M>(of, undefined, options);
 }

@@ -43,18 +43,6 @@ export function fieldsBetween(model: AnyModel, before: unknown, after: unknown):
   });
 }
 
-/** A row with some fields of another, and the rest of its own. */
-export function mergedRow(
-  model: AnyModel,
-  before: unknown,
-  after: unknown,
-  fromAfter: readonly string[],
-): Record<string, unknown> {
-  const row: Record<string, unknown> = {};
-  for (const [name] of storedFields(model)) putIn(row, name, valueIn(fromAfter.includes(name) ? after : before, name));
-  return row;
-}
-
 /** What no two rows may have alike, as a text; `undefined` where part of it is blank. */
 export function textOf(model: AnyModel, row: unknown, names: readonly string[]): string | undefined {
   const values = names.map((name) => valueIn(row, name));

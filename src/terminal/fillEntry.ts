@@ -1,4 +1,5 @@
-import { type AnyEntry, Field } from "../entry/index.ts";
+import { internal } from "../engine/index.ts";
+import { type AnyEntry, FieldState } from "../entry/index.ts";
 import { type AnyModel, pointsInto } from "../model/index.ts";
 import { type Terminal, TerminalControl } from "./TerminalControl.ts";
 
@@ -20,15 +21,15 @@ export async function fillEntry(entry: AnyEntry, terminal: Terminal): Promise<bo
     }
     for (const { pointer, message } of result.problems) terminal.write(`  ! ${pointer}: ${message}`);
     names = all.filter((name) =>
-      result.problems.some(({ pointer }) => pointsInto(pointer, entry.core.field(name).pointer)),
+      result.problems.some(({ pointer }) => pointsInto(pointer, entry[internal].core.field(name).pointer)),
     );
     if (names.length === 0) return false;
   }
 }
 
 async function askFor(entry: AnyEntry, name: string, terminal: Terminal): Promise<boolean> {
-  const field = entry.core.field(name);
-  if (!(field instanceof Field) || !field.relevant || field.readOnly) return true;
+  const field = entry[internal].core.field(name);
+  if (!(field instanceof FieldState) || !field.relevant || field.readOnly) return true;
   const control = new TerminalControl(field, terminal);
   try {
     return await control.ask();

@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import type { ControlContext } from "../controls/PageControl.ts";
 import { TextControl } from "../controls/textControl.ts";
 import type { Combo } from "./combo.ts";
@@ -13,7 +13,7 @@ export class ComboControl extends TextControl {
   #loading: Promise<void> | undefined;
   #stopped = false;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, element, context);
     element.setAttribute("role", "combobox");
     element.setAttribute("aria-autocomplete", "list");

@@ -1,6 +1,6 @@
 import { notices } from "../../command/index.ts";
 import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
-import { type Field, FieldChange } from "../../entry/index.ts";
+import { type FieldState, FieldChange } from "../../entry/index.ts";
 import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
@@ -49,7 +49,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #choice: ConflictChoice | undefined;
 
   constructor(
-    readonly field: Field,
+    readonly field: FieldState,
     readonly elements: readonly E[],
     context: ControlContext,
   ) {
@@ -124,7 +124,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** What was typed counts as when the control had been left; it stays where it is. */
   settle(): void {
-    this.field.settle();
+    this.field.tidy();
   }
 
   protected get readOnly(): boolean {
@@ -160,7 +160,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** What was entered is settled at once, as a command may read it; what that shows waits for the end of a press. */
   protected leave(): void {
-    this.field.settle();
+    this.field.tidy();
     this.context.listening.afterPress(() => this.field.leave());
   }
 
@@ -195,7 +195,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     const { field } = this;
     const { required, readOnly, relevant } = field;
     // Nothing but code that is not there could change them: most fields have no conditions, and this is run at each key.
-    this.#conditionsStand = !readOnly && field.core.isPlain(field.name);
+    this.#conditionsStand = !readOnly && field.owner.conditions.isPlain(field.name);
     if (required !== this.#required) this.showRequired((this.#required = required));
     if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
     if (readOnly) this.#showReason();

@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /**
@@ -8,7 +8,7 @@ import { type ControlContext, PageControl } from "./PageControl.ts";
 export class CheckBox extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     if (element.checked !== element.defaultChecked) this.change();

@@ -1,9 +1,9 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /** Check boxes of one name, bound to one list of values. */
 export class CheckBoxSet extends PageControl<HTMLInputElement> {
-  constructor(field: Field, elements: readonly HTMLInputElement[], context: ControlContext) {
+  constructor(field: FieldState, elements: readonly HTMLInputElement[], context: ControlContext) {
     super(field, elements, context);
     if (elements.some((element) => element.checked !== element.defaultChecked)) this.#take(elements[0]!);
   }

@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { StandIn } from "./standIn.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
@@ -8,7 +8,7 @@ export class ColorControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
   readonly #standIn: StandIn;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     this.#standIn = new StandIn(element);

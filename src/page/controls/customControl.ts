@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import type { ControlAdapter } from "./adapters.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
@@ -13,7 +13,7 @@ export class CustomControl extends PageControl {
   };
   readonly #leave = (): void => this.leave();
 
-  constructor(field: Field, element: HTMLElement, adapter: ControlAdapter, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLElement, adapter: ControlAdapter, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     this.#adapter = adapter;

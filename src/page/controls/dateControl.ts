@@ -1,11 +1,11 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /** The platform's own control for a date, a time, both, a month or a week: its value is the field's, in ISO 8601. */
 export class DateControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     const { minimum, maximum } = field.kind.options as { minimum?: string; maximum?: string };

@@ -1,11 +1,11 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /** A picked file: its value is the `File`, with name, size and type. */
 export class FileControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     const { accept } = field.kind.options as { accept?: string };

@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { ComboControl } from "../combo/comboControl.ts";
 import type { ControlElement } from "../dom.ts";
 import { adapterFor } from "./adapters.ts";
@@ -23,7 +23,7 @@ export { prepareText, TextControl, type TextElement } from "./textControl.ts";
 
 /** The control for elements that show one field: radio buttons, toggles, or the boxes of a set, come all together. */
 export function makeControl(
-  field: Field,
+  field: FieldState,
   elements: readonly ControlElement[],
   context: ControlContext,
 ): PageControl | undefined {
@@ -44,7 +44,7 @@ export function makeControl(
 }
 
 function makeInput(
-  field: Field,
+  field: FieldState,
   elements: readonly HTMLInputElement[],
   context: ControlContext,
 ): PageControl | undefined {
@@ -80,7 +80,7 @@ function makeInput(
 }
 
 /** Elements that make one control together. */
-export function groupsOf(elements: readonly ControlElement[], field: Field): ControlElement[][] {
+export function groupsOf(elements: readonly ControlElement[], field: FieldState): ControlElement[][] {
   const groups = new Map<string, ControlElement[]>();
   const singles: ControlElement[][] = [];
   for (const element of elements) {
@@ -94,7 +94,7 @@ export function groupsOf(elements: readonly ControlElement[], field: Field): Con
 }
 
 /** What an element makes one control with: others of its sort. */
-function together(element: ControlElement, field: Field): string | undefined {
+function together(element: ControlElement, field: FieldState): string | undefined {
   if (element.localName === "button") return "toggle";
   if (element.localName !== "input") return undefined;
   const { type } = element as HTMLInputElement;

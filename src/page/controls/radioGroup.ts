@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
 /** Radio buttons of one name in one form, wherever they stand. */
@@ -6,7 +6,7 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
   /** What the page called them: in a nested scope, and in each row, they get the full name, or two scopes would make one group. */
   readonly #names: readonly string[];
 
-  constructor(field: Field, elements: readonly HTMLInputElement[], context: ControlContext) {
+  constructor(field: FieldState, elements: readonly HTMLInputElement[], context: ControlContext) {
     super(field, elements, context);
     this.#names = elements.map((element) => element.name);
     const chosen = elements.find((element) => element.checked && !element.defaultChecked);

@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { memberOf } from "../memberOf.ts";
 import { StandIn } from "./standIn.ts";
@@ -17,7 +17,7 @@ export class RangeControl extends PageControl<HTMLInputElement> {
   readonly #standIn: StandIn;
   readonly #shownElsewhere: boolean;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     const { minimum, maximum, multipleOf, step = multipleOf } = field.kind.options as RangeLimits;

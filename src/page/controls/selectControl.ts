@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { type Choice, sameChoices } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
@@ -18,7 +18,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   #foreign: HTMLOptionElement | undefined;
   readonly #made = new Set<HTMLOptionElement>();
 
-  constructor(field: Field, element: HTMLSelectElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLSelectElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
     const { options } = element;

@@ -1,6 +1,6 @@
 import { spinnerKey } from "../../control/index.ts";
 import { platform } from "../../engine/index.ts";
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import type { ControlContext } from "./PageControl.ts";
 import { TextControl } from "./textControl.ts";
@@ -17,7 +17,7 @@ export class Spinner extends TextControl {
   readonly #buttons: readonly HTMLButtonElement[];
   #timer: unknown;
 
-  constructor(field: Field, element: HTMLInputElement, context: ControlContext) {
+  constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, element, context);
     element.setAttribute("role", "spinbutton");
     this.#buttons = [this.#newButton("−", -1), this.#newButton("+", 1)];

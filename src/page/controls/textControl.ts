@@ -1,6 +1,6 @@
 import { changeNow } from "../../engine/index.ts";
 import { whatToShow } from "../../control/index.ts";
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import type { AnyKind } from "../../model/index.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
@@ -32,7 +32,7 @@ export class TextControl extends PageControl<TextElement> {
   /** What the element held when it was last written or read here. */
   #last: string;
 
-  constructor(field: Field, element: TextElement, context: ControlContext) {
+  constructor(field: FieldState, element: TextElement, context: ControlContext) {
     super(field, [element], context);
     this.element = element;
     prepareText(element, field.kind);
@@ -68,7 +68,7 @@ export class TextControl extends PageControl<TextElement> {
     else {
       if (what === "later") this.#rewriteLater = true;
       // Nothing is shown, but what would be is followed.
-      field.noteReads();
+      field.trackReads();
     }
   }
 

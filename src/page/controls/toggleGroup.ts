@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { type ControlContext, PageControl } from "./PageControl.ts";
 
@@ -12,7 +12,7 @@ import { type ControlContext, PageControl } from "./PageControl.ts";
 export class ToggleGroup extends PageControl<HTMLButtonElement> {
   readonly #captioned: readonly HTMLButtonElement[];
 
-  constructor(field: Field, elements: readonly HTMLButtonElement[], context: ControlContext) {
+  constructor(field: FieldState, elements: readonly HTMLButtonElement[], context: ControlContext) {
     super(field, elements, context);
     this.#captioned = elements.filter((element) => element.textContent.trim() === "" && element.value === "");
   }

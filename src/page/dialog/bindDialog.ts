@@ -1,10 +1,10 @@
 import { IronwoodError } from "../../errors/index.ts";
 import { mayLeave, pressSave } from "../../control/index.ts";
-import { platform, type Stoppable } from "../../engine/index.ts";
-import type { Entry } from "../../entry/index.ts";
+import { internal, platform, type Stoppable } from "../../engine/index.ts";
+import type { AnyEntry, Entry, EntryState } from "../../entry/index.ts";
 import type { AnyModel, KeyOf, Problem } from "../../model/index.ts";
-import { editEntry, openRows, RowCopy, TableEntry } from "../../rows/index.ts";
-import { type Table, View } from "../../table/index.ts";
+import { entryOver, openEntryAt, RowCopyState, TableEntryState } from "../../rows/index.ts";
+import { type Table, type View, viewOf } from "../../table/index.ts";
 import { boundForm } from "../bind.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
@@ -50,7 +50,7 @@ export function bindDialog<M extends AnyModel>(
     throw new IronwoodError("wrongOption", `${placeOf(dialog)} has no form to edit a row with`, {
       expected: "a <dialog> with one <form> in it",
     });
-  const table = rows instanceof View ? rows.table : rows;
+  const { table } = viewOf(rows);
   const undoing = new Undoing();
   let closeNow = (): void => {};
   undoing.add(() => closeNow());
@@ -64,7 +64,7 @@ export function bindDialog<M extends AnyModel>(
           resolve(saved);
         });
         closeNow = () => opened.close(false);
-        const more = also?.(opened.entry as unknown as Entry<M>);
+        const more = also?.(opened.entry as AnyEntry);
         if (more !== undefined) opened.keep(more);
       }),
   };
@@ -75,21 +75,22 @@ function entryFor<M extends AnyModel>(
   table: Table<M>,
   key: KeyOf<M>,
   edit: "copy" | "live",
-): { readonly entry: Entry; readonly own: boolean } {
-  const slot = table.slotFor(key);
-  if (slot !== undefined && edit === "copy") return { entry: new RowCopy(table, slot) as unknown as Entry, own: true };
-  const own = slot === undefined || openRows(table).at(slot) === undefined;
-  return { entry: editEntry(table, key) as unknown as Entry, own };
+): { readonly entry: EntryState; readonly own: boolean } {
+  const state = table[internal];
+  const slot = state.slotFor(key);
+  if (slot !== undefined && edit === "copy") return { entry: new RowCopyState<AnyModel>(state, slot), own: true };
+  const own = slot === undefined || openEntryAt(state, slot) === undefined;
+  return { entry: entryOver(table, key, {}), own };
 }
 
 class OpenDialog {
   readonly #undoing = new Undoing();
-  readonly entry: Entry;
+  readonly entry: EntryState;
 
   constructor(
     private readonly dialog: HTMLDialogElement,
     form: HTMLFormElement,
-    of: { readonly entry: Entry; readonly own: boolean },
+    of: { readonly entry: EntryState; readonly own: boolean },
     private readonly live: boolean,
     private readonly closed: (saved: boolean) => void,
   ) {
@@ -128,7 +129,7 @@ class OpenDialog {
 
   /** What is right is in the table at once; what is wrong stays here, marked. */
   #put(): void {
-    if (this.entry instanceof TableEntry && this.entry.changed && this.entry.valid) void this.entry.commit();
+    if (this.entry instanceof TableEntryState && this.entry.changed && this.entry.valid) void this.entry.commit();
   }
 
   async #save(focus: (problems: readonly Problem[]) => void): Promise<void> {

@@ -1,8 +1,8 @@
 import { notices, pressUndo } from "../../command/index.ts";
 import { type GridAct, gridAct, type GridState, nextEdited, undoKey } from "../../control/index.ts";
 import { follow, platform, type Stoppable } from "../../engine/index.ts";
-import type { Field } from "../../entry/index.ts";
-import type { View } from "../../table/index.ts";
+import type { FieldState } from "../../entry/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditing, type EditWays, isLocked } from "./CellEditing.ts";
 import { type CellPlace, GridClipboard } from "./GridClipboard.ts";
@@ -36,7 +36,7 @@ export class BoundGrid {
 
   constructor(
     readonly table: HTMLTableElement,
-    readonly view: View,
+    readonly view: ViewState,
     ways: GridWays,
     private readonly listening: Listening,
   ) {
@@ -262,7 +262,7 @@ export class BoundGrid {
     this.#showMessage();
   }
 
-  #change(work: (field: Field) => void): void {
+  #change(work: (field: FieldState) => void): void {
     const slot = this.#slotAt(this.#at);
     if (slot === undefined || this.#activeColumn === undefined) return;
     this.#cell.change(slot, this.#column, work);

@@ -1,5 +1,5 @@
 import { notices } from "../../command/index.ts";
-import { CalculatedField, type Field } from "../../entry/index.ts";
+import { CalculatedFieldState, type FieldState } from "../../entry/index.ts";
 import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditor } from "./CellEditor.ts";
@@ -94,7 +94,7 @@ export class CellEditing {
   }
 
   /** Changes a cell that needs no control of its own. */
-  change(slot: number, column: number, work: (field: Field) => void): void {
+  change(slot: number, column: number, work: (field: FieldState) => void): void {
     const field = this.#fieldToChange(slot, this.stage.columns[column]!);
     if (field === undefined) return;
     work(field);
@@ -104,7 +104,7 @@ export class CellEditing {
   }
 
   /** The field of a cell if a person may change it; why not is said. */
-  #fieldToChange(slot: number, column: Column): Field | undefined {
+  #fieldToChange(slot: number, column: Column): FieldState | undefined {
     const { view } = this.stage;
     // To look at a row is no reason to make it the current one; to change it is.
     view.currentKey = view.table.keyAt(slot);
@@ -112,8 +112,9 @@ export class CellEditing {
     // The row before may not be left.
     if (current === undefined || view.table.slotFor(current) !== slot) return undefined;
     const field = isLocked(this.ways) || column.fixed ? undefined : this.entries.over(slot).core.field(column.name!);
-    if (field !== undefined && !(field instanceof CalculatedField) && !field.readOnly && field.relevant) return field;
-    const own = field instanceof CalculatedField ? undefined : field?.reason;
+    if (field !== undefined && !(field instanceof CalculatedFieldState) && !field.readOnly && field.relevant)
+      return field;
+    const own = field instanceof CalculatedFieldState ? undefined : field?.reason;
     notices.sayNow(own ?? this.whyLocked ?? this.#say("readOnly"), "error");
     return undefined;
   }

@@ -1,4 +1,4 @@
-import type { Content, Field } from "../../entry/index.ts";
+import type { Entered, FieldState } from "../../entry/index.ts";
 import { type ControlContext, makeControl, type PageControl } from "../controls/index.ts";
 import type { ControlElement } from "../dom.ts";
 import type { GridRow } from "./GridRow.ts";
@@ -10,17 +10,17 @@ const FEW = 40;
 export class CellEditor {
   readonly element: HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement;
   readonly #control: PageControl | undefined;
-  readonly #before: Content;
+  readonly #before: Entered;
 
   /** @param replace - whether what is typed takes the place of what is there */
   constructor(
     readonly row: GridRow,
     readonly column: number,
-    readonly field: Field,
+    readonly field: FieldState,
     context: ControlContext,
     { title, messageId, replace }: { readonly title: string; readonly messageId: string; readonly replace: boolean },
   ) {
-    this.#before = field.peekContent();
+    this.#before = field.peek();
     const cell = row.cells[column]!;
     this.element = elementFor(field, cell.ownerDocument);
     this.element.setAttribute("aria-label", title);
@@ -52,7 +52,7 @@ export class CellEditor {
   /** Ends it with what was entered, or with what was there before. */
   stop(keep: boolean): void {
     const { field, row, column } = this;
-    if (keep) field.settle();
+    if (keep) field.tidy();
     this.#control?.stop();
     if (!keep) field.giveUp(this.#before);
     const cell = row.cells[column];
@@ -65,7 +65,7 @@ export class CellEditor {
   }
 }
 
-function elementFor(field: Field, document: Document): HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement {
+function elementFor(field: FieldState, document: Document): HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement {
   const { choices, kind } = field;
   if (choices !== undefined && kind.kind !== "someOf" && kind.source === undefined && choices.length <= FEW)
     return document.createElement("select");

@@ -1,7 +1,7 @@
 import { notices } from "../../command/index.ts";
 import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
 import { cellsOf, type CellProblem, pasteBlock } from "../../rows/index.ts";
-import type { View } from "../../table/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import { putOnClipboard, takeFromClipboard } from "./clipboard.ts";
 import type { Column } from "./gridColumns.ts";
 import type { GridStage } from "./GridStage.ts";
@@ -16,7 +16,7 @@ export interface CellPlace {
 
 /** What a grid copies and pastes. */
 export class GridClipboard {
-  readonly #view: View;
+  readonly #view: ViewState;
 
   constructor(
     private readonly stage: GridStage,

@@ -1,4 +1,4 @@
-import type { View } from "../../table/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import type { Column } from "./gridColumns.ts";
 
 /** The totals of a grid: sums that the view keeps by each change. */
@@ -9,7 +9,7 @@ export class GridFoot {
 
   constructor(
     private readonly table: HTMLTableElement,
-    private readonly view: View,
+    private readonly view: ViewState,
     private readonly totals: readonly string[],
     private readonly title: string,
     private readonly freeze: (cell: HTMLElement, column: number) => void,
@@ -49,10 +49,9 @@ export class GridFoot {
 
   /** The sum of a field, as it is shown. */
   textOf(name: string): string {
-    const total = this.view.total(name);
-    const { locale, model } = this.view.table;
-    const kind = model.kindOf(name);
-    return kind === undefined || kind.kind === "decimal" ? total.toLocaleString(locale) : kind.show(total, locale);
+    const { table } = this.view;
+    const kind = table.model.kindOf(name);
+    return table.show(kind?.kind === "decimal" ? undefined : kind, this.view.total(name));
   }
 
   stop(): void {

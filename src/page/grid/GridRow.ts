@@ -1,12 +1,11 @@
 import { untracked } from "../../engine/index.ts";
-import { Field } from "../../entry/index.ts";
+import { type AnyFieldState, FieldState } from "../../entry/index.ts";
 import { pointerTo, type Problem } from "../../model/index.ts";
-import type { TableEntry } from "../../rows/index.ts";
-import type { View } from "../../table/index.ts";
+import type { TableEntryState } from "../../rows/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import { CommandButton } from "../commandButton.ts";
 import { toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
-import { showValue } from "../rows/showValue.ts";
 import type { Column } from "./gridColumns.ts";
 
 /** What a row of a grid shows. */
@@ -18,7 +17,7 @@ export interface RowFacts {
   readonly current: boolean;
   readonly selected: boolean;
   /** The entry that is open over it. */
-  readonly entry: TableEntry | undefined;
+  readonly entry: TableEntryState | undefined;
   /** What of it is not saved yet. */
   readonly unsaved: "new" | "changed" | undefined;
   /** What was wrong with what was pasted into it. */
@@ -28,7 +27,7 @@ export interface RowFacts {
 
 /** What rows of one grid share. */
 export interface RowContext {
-  readonly view: View;
+  readonly view: ViewState;
   readonly listening: Listening;
   readonly say: (name: "markChanged" | "markWrong" | "markNew" | "markUnsaved" | "markSelected") => string;
   readonly commandLabel: (column: Column, row: unknown) => string;
@@ -131,8 +130,8 @@ export class GridRow {
   #showField(cell: HTMLElement, { name, fixed }: Column, { row, entry, pasted, readOnly }: RowFacts): void {
     const { table } = this.context.view;
     const field = entry?.core.field(name!);
-    const own = field instanceof Field ? field : undefined;
-    const text = field === undefined ? showValue(row, name!, table) : field.relevant ? field.display : "";
+    const own = field instanceof FieldState ? field : undefined;
+    const text = field === undefined ? table.showField(row, name!) : fieldText(field);
     const node = cell.firstChild;
     if (node === null) cell.textContent = text;
     else if (node.nodeValue !== text) node.nodeValue = text;
@@ -193,3 +192,5 @@ export class GridRow {
     this.element.remove();
   }
 }
+
+const fieldText = (field: AnyFieldState): string => (field.relevant ? field.display : "");

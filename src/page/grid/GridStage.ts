@@ -1,10 +1,9 @@
 import { type GridLayout, layoutFrom, seenColumns, TallScroll } from "../../control/index.ts";
 import { mirror, type Stoppable, Value } from "../../engine/index.ts";
 import { say } from "../../model/index.ts";
-import { orderOf, type View } from "../../table/index.ts";
+import { orderOf, type ViewState } from "../../table/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
-import { showValue } from "../rows/showValue.ts";
 import { GridBody } from "./GridBody.ts";
 import type { Column } from "./gridColumns.ts";
 import { GridFoot } from "./GridFoot.ts";
@@ -62,7 +61,7 @@ export class GridStage {
 
   constructor(
     readonly table: HTMLTableElement,
-    readonly view: View,
+    readonly view: ViewState,
     private readonly options: StageOptions,
     actions: HeadActions,
     private readonly entries: OpenEntries,
@@ -114,7 +113,7 @@ export class GridStage {
   #titleOf(row: unknown): string {
     const { model } = this.view.table;
     const first = model.parts.key[0] ?? this.options.columns.find(({ name }) => name !== undefined)?.name;
-    return first === undefined ? "" : showValue(row, first, this.view.table);
+    return first === undefined ? "" : this.view.table.showField(row as never, first);
   }
 
   /** The columns that are seen, in order. */
@@ -245,7 +244,7 @@ export class GridStage {
     const { length } = this.view;
     const rows = [...this.view.rows(0, SAMPLE), ...this.view.rows(Math.max(SAMPLE, length - SAMPLE), length)];
     const texts: string[] = rows.map((row) =>
-      name === undefined ? (command!.on(row as never).title ?? "") : showValue(row, name, this.view.table),
+      name === undefined ? (command!.on(row as never).title ?? "") : this.view.table.showField(row, name),
     );
     if (name !== undefined && this.options.totals.includes(name)) texts.push(this.#foot.textOf(name));
     // The heading has its sign of sorting beside it, a button its edges.

@@ -1,6 +1,6 @@
 import { type AnyModel, pointerTo, type Problem } from "../../model/index.ts";
-import { openRows, TableEntry } from "../../rows/index.ts";
-import type { View } from "../../table/index.ts";
+import { openEntryAt, TableEntryState } from "../../rows/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import { commitRow } from "../rows/commitRow.ts";
 
 /**
@@ -8,15 +8,15 @@ import { commitRow } from "../rows/commitRow.ts";
  * A row that is open elsewhere too, as in a details form, has its entry there, and that says what happens when it is left.
  */
 export class OpenEntries {
-  readonly #own = new Map<number, TableEntry>();
+  readonly #own = new Map<number, TableEntryState>();
 
-  constructor(private readonly view: View) {}
+  constructor(private readonly view: ViewState) {}
 
   /** The entry over a row, as others have it or made now. */
-  over(slot: number): TableEntry {
+  over(slot: number): TableEntryState {
     const there = this.at(slot);
     if (there !== undefined) return there;
-    const entry: TableEntry = new TableEntry<AnyModel>(this.view.table, slot, {});
+    const entry: TableEntryState = new TableEntryState<AnyModel>(this.view.table, slot, {});
     // One of the rows before a load may have had the place.
     this.#own.get(slot)?.stop();
     this.#own.set(slot, entry);
@@ -29,8 +29,8 @@ export class OpenEntries {
   }
 
   /** The entry that is open over a row; followed. */
-  at(slot: number): TableEntry | undefined {
-    return openRows(this.view.table).at(slot);
+  at(slot: number): TableEntryState | undefined {
+    return openEntryAt(this.view.table, slot);
   }
 
   /** What is wrong with a cell, in words. */

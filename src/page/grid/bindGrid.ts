@@ -1,7 +1,8 @@
 import { IronwoodError, unknownName } from "../../errors/index.ts";
 import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts";
 import type { AnyModel, KeyOf } from "../../model/index.ts";
-import { Table, type View, view } from "../../table/index.ts";
+import { internal } from "../../engine/index.ts";
+import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
@@ -75,7 +76,7 @@ export function bindGrid<M extends AnyModel>(
       expected: "a <table> that is in the document",
     });
   const where = placeOf(table);
-  const shown = (rows instanceof Table ? view(rows) : rows) as unknown as View;
+  const shown: ViewState = viewOf(rows)[internal];
   const { model } = shown.table;
   const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
   const columns = columnsFrom(given, model, where);

@@ -1,8 +1,7 @@
 import { unknownName } from "../../errors/index.ts";
 import { mirror, type Stoppable } from "../../engine/index.ts";
-import type { View } from "../../table/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import { placeInOrder, placeOf } from "../dom.ts";
-import { showValue } from "../rows/showValue.ts";
 import { stoppable } from "../stoppable.ts";
 
 /** What stands for a row in a list: a field, several apart by commas, or a text of the builder's. */
@@ -12,7 +11,7 @@ export type ListText<Row> = string | readonly string[] | ((row: Row) => string);
  * Shows the rows of a view as the options of a `select`: one that takes several shows and sets what is selected in the view,
  * any other its current row. Lists of one view are in step, whatever each shows of the rows.
  */
-export function showList(select: HTMLSelectElement, view: View, text: ListText<never> | undefined): Stoppable {
+export function showList(select: HTMLSelectElement, view: ViewState, text: ListText<never> | undefined): Stoppable {
   const { table } = view;
   const wordsOf = textOf(select, view, text);
   const options = new Map<number, HTMLOptionElement>();
@@ -78,7 +77,11 @@ export function showList(select: HTMLSelectElement, view: View, text: ListText<n
   });
 }
 
-function textOf(select: HTMLSelectElement, view: View, given: ListText<never> | undefined): (row: object) => string {
+function textOf(
+  select: HTMLSelectElement,
+  view: ViewState,
+  given: ListText<never> | undefined,
+): (row: object) => string {
   if (typeof given === "function") return given as unknown as (row: object) => string;
   const { model } = view.table;
   const names =
@@ -87,7 +90,7 @@ function textOf(select: HTMLSelectElement, view: View, given: ListText<never> | 
     if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, placeOf(select));
   return (row) =>
     names
-      .map((name) => showValue(row, name, view.table))
+      .map((name) => view.table.showField(row, name))
       .filter((text) => text !== "")
       .join(", ");
 }

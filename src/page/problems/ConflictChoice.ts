@@ -1,4 +1,4 @@
-import type { Field } from "../../entry/index.ts";
+import type { FieldState } from "../../entry/index.ts";
 import type { MessageFacts, MessageName } from "../../model/index.ts";
 
 /** So much of a value fits on a button; the message has the whole. */
@@ -18,7 +18,7 @@ export class ConflictChoice {
    * @param chosen - called when a person has chosen
    */
   constructor(
-    private readonly field: Field,
+    private readonly field: FieldState,
     message: HTMLElement,
     private readonly say: (name: MessageName, facts?: MessageFacts) => string,
     chosen: () => void,

@@ -1,5 +1,5 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
-import type { Entry } from "../../entry/index.ts";
+import type { EntryState } from "../../entry/index.ts";
 import { nameIn, pointerTo, pointsInto, type Problem, say } from "../../model/index.ts";
 import { stoppable } from "../stoppable.ts";
 
@@ -9,7 +9,7 @@ export type FindControl = (
 ) => { readonly id: string; readonly label: string; focus(): void } | undefined;
 
 /** Shows every visible problem of an entry in the page's `role="alert"`, once a save was tried, with links to the controls. */
-export function bindSummary(element: HTMLElement, entry: Entry, find: FindControl): Stoppable {
+export function bindSummary(element: HTMLElement, entry: EntryState, find: FindControl): Stoppable {
   const press = (event: Event): void => {
     const link = (event.target as Element).closest("a[href]");
     const pointer = link === null ? undefined : pointers.get(link);
@@ -41,7 +41,7 @@ export function bindSummary(element: HTMLElement, entry: Entry, find: FindContro
 
 function contentOf(
   problems: readonly Problem[],
-  entry: Entry,
+  entry: EntryState,
   find: FindControl,
   document: Document,
   pointers: WeakMap<Element, string>,
@@ -52,14 +52,14 @@ function contentOf(
 }
 
 /** Of a problem inside a value, as in one row of several, the field that holds it. */
-function titleAt(pointer: string, { model }: Entry): string {
+function titleAt(pointer: string, { model }: EntryState): string {
   const name = model.names.find((each) => pointsInto(pointer, pointerTo(each)));
   return model.titleOf(name ?? nameIn(pointer));
 }
 
 function listOf(
   problems: readonly Problem[],
-  entry: Entry,
+  entry: EntryState,
   find: FindControl,
   document: Document,
   pointers: WeakMap<Element, string>,

@@ -1,9 +1,9 @@
 import type { RowCommand } from "../../command/index.ts";
 import { follow, mirror, type Stoppable } from "../../engine/index.ts";
-import { CalculatedField } from "../../entry/index.ts";
+import { CalculatedFieldState } from "../../entry/index.ts";
 import { say } from "../../model/index.ts";
-import { openRows, TableEntry } from "../../rows/index.ts";
-import type { View } from "../../table/index.ts";
+import { openEntryAt, TableEntryState } from "../../rows/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import { Undoing } from "../binding.ts";
 import { CommandButton } from "../commandButton.ts";
 import { type ControlContext, groupsOf, makeControl } from "../controls/index.ts";
@@ -15,7 +15,7 @@ import type { Copy } from "./RowTemplate.ts";
 
 /** How the rows of a template are edited. */
 export interface RowWays {
-  readonly view: View;
+  readonly view: ViewState;
   readonly edit: "row" | "cell";
   readonly readOnly: (() => boolean | string) | undefined;
   readonly listening: Listening;
@@ -39,7 +39,7 @@ export function bindCommands(
 
 /** A copy of a template whose controls edit its row. */
 export class RowEditing {
-  #entry: TableEntry;
+  #entry: TableEntryState;
   #isOwn = false;
   #bound = new Undoing();
   readonly #following: Stoppable;
@@ -49,12 +49,11 @@ export class RowEditing {
     readonly slot: number,
     private readonly ways: RowWays,
   ) {
-    const open = openRows(ways.view.table);
     this.#entry = this.#take();
     this.#bind();
     // A details form over the same row may come and go; while it is there, what is typed in one is in the other.
     this.#following = follow(
-      () => open.at(slot),
+      () => openEntryAt(ways.view.table, slot),
       (entry) => {
         if (entry === this.#entry) return;
         this.#letGo();
@@ -64,11 +63,11 @@ export class RowEditing {
     );
   }
 
-  #take(): TableEntry {
+  #take(): TableEntryState {
     const { table } = this.ways.view;
-    const there = openRows(table).at(this.slot);
+    const there = openEntryAt(table, this.slot);
     this.#isOwn = there === undefined;
-    return there ?? new TableEntry(table, this.slot, { readOnly: this.ways.readOnly });
+    return there ?? new TableEntryState(table, this.slot, { readOnly: this.ways.readOnly });
   }
 
   #letGo(): void {
@@ -92,12 +91,12 @@ export class RowEditing {
     for (const { what, name, element } of copy.parts) {
       if (what === "command") continue;
       const field = entry.core.field(name);
-      if (what === "output" || field instanceof CalculatedField) this.#bound.keep(showOutput(element, field));
+      if (what === "output" || field instanceof CalculatedFieldState) this.#bound.keep(showOutput(element, field));
       else controls.set(name, [...(controls.get(name) ?? []), element]);
     }
     for (const [name, elements] of controls) {
       const field = entry.core.field(name);
-      if (field instanceof CalculatedField) continue;
+      if (field instanceof CalculatedFieldState) continue;
       for (const group of groupsOf(elements, field)) {
         const control = makeControl(field, group, context)?.start();
         if (control !== undefined) this.#bound.add(() => control.stop());
@@ -114,7 +113,7 @@ export class RowEditing {
   }
 
   /** What keys for undo take back: what is typed here and not in the table yet, where the table has no history of its own. */
-  get undoing(): View["table"] | TableEntry {
+  get undoing(): ViewState["table"] | TableEntryState {
     const { table } = this.ways.view;
     return table.history === undefined ? this.#entry : table;
   }
@@ -133,7 +132,7 @@ export class RowEditing {
   revert(active: Element | null): boolean {
     const name = this.copy.parts.find(({ element }) => element === active)?.name;
     const field = name === undefined ? undefined : this.#entry.core.field(name);
-    const inControl = field !== undefined && !(field instanceof CalculatedField) && field.changed;
+    const inControl = field !== undefined && !(field instanceof CalculatedFieldState) && field.changed;
     if (!inControl && !this.#entry.changed) return false;
     if (inControl) field.revert();
     else this.#entry.revert();

@@ -1,13 +1,12 @@
 import { notices, pressUndo, type RowCommand } from "../../command/index.ts";
 import { undoKey } from "../../control/index.ts";
 import { mirror, platform, type Stoppable, untracked } from "../../engine/index.ts";
-import type { View } from "../../table/index.ts";
+import type { ViewState } from "../../table/index.ts";
 import type { Undoing } from "../binding.ts";
 import { placeInOrder, showLines, toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { bindCommands, RowEditing, type RowWays } from "./RowEditing.ts";
 import type { Copy, RowTemplate } from "./RowTemplate.ts";
-import { showValue } from "./showValue.ts";
 
 /** How rows are shown by a template, and edited where it has controls. */
 export interface ShownRowsOptions extends Omit<RowWays, "view" | "listening" | "prefix"> {
@@ -35,7 +34,7 @@ export class ShownRows {
 
   constructor(
     private readonly container: Element,
-    private readonly view: View,
+    private readonly view: ViewState,
     private readonly template: RowTemplate,
     private readonly options: ShownRowsOptions,
     private readonly listening: Listening,
@@ -88,7 +87,7 @@ export class ShownRows {
     if (shown.editing === undefined)
       shown.parts.forEach(({ what, name, element }, place) => {
         if (what !== "output") return;
-        const text = showValue(row, name, this.view.table);
+        const text = this.view.table.showField(row, name);
         showLines(element, text === "" ? shown.standIns[place]! : text);
       });
     const { commands } = this.options;

@@ -1,6 +1,7 @@
 import type { RowCommand } from "../../command/index.ts";
 import type { AnyModel } from "../../model/index.ts";
-import { Table, type View, view } from "../../table/index.ts";
+import { internal } from "../../engine/index.ts";
+import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
 import { templateFacts } from "../facts.ts";
 import { agreement } from "../judging/agreement.ts";
@@ -37,7 +38,7 @@ export function bindRows<M extends AnyModel>(
 ): Binding {
   const { edit = "row", readOnly, strict, signal } = options;
   const commands = (options.commands ?? {}) as unknown as Readonly<Record<string, RowCommand>>;
-  const shown = (rows instanceof Table ? view(rows) : rows) as unknown as View;
+  const shown: ViewState = viewOf(rows)[internal];
   const model: AnyModel = shown.table.model;
   const template = new RowTemplate(container, model, Object.keys(commands));
   const facts = template.edits ? templateFacts(container, template.shown) : undefined;

@@ -1,14 +1,14 @@
 import { notices } from "../../command/index.ts";
 import { say } from "../../model/index.ts";
-import type { TableEntry } from "../../rows/index.ts";
-import { titleOfRow, type View } from "../../table/index.ts";
+import type { TableEntryState } from "../../rows/index.ts";
+import { titleOfRow, type ViewState } from "../../table/index.ts";
 
 /**
  * Puts what was changed in a row into its table, and says where the row went, or why it is not there.
  *
  * @param kept - called once the row is in the table
  */
-export function commitRow(view: View, entry: TableEntry, kept: () => void): void {
+export function commitRow(view: ViewState, entry: TableEntryState, kept: () => void): void {
   const { table } = view;
   const { key, slot } = entry;
   if (key === undefined || slot === undefined) return kept();
@@ -29,7 +29,7 @@ export function commitRow(view: View, entry: TableEntry, kept: () => void): void
   if (wasChanged) sayWhere(view, before, slot, title);
 }
 
-function sayWhere(view: View, before: number, slot: number, title: string): void {
+function sayWhere(view: ViewState, before: number, slot: number, title: string): void {
   const { table } = view;
   const after = view.placeOf(table.keyAt(slot));
   if (after === before || before < 0) return;

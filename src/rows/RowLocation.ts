@@ -1,20 +1,20 @@
 import { Value } from "../engine/index.ts";
 import { type AnyModel, type Problem, type RowOf, say } from "../model/index.ts";
-import type { Table } from "../table/index.ts";
+import type { TableState } from "../table/index.ts";
 
 /** What putting a row into its table came to at once. */
 export type Committed = { readonly ok: true } | { readonly ok: false; readonly problems: readonly Problem[] };
 
-/** Where an entry's row is. The entry's options ask it before the entry itself is there. */
-export class Place<M extends AnyModel> {
+/** Where in its table the row of an entry is. The entry's options ask it before the entry itself is there. */
+export class RowLocation<M extends AnyModel> {
   readonly #slot: Value<number | undefined>;
-  /** Which load of the table the place is of. */
+  /** Which load of the table the slot is of. */
   #load: number;
   /** Told when the row was put into the table. */
   whenPut = (): void => {};
 
   constructor(
-    readonly table: Table<M>,
+    readonly table: TableState<M>,
     slot: number | undefined,
   ) {
     this.#slot = new Value(slot);
@@ -36,14 +36,24 @@ export class Place<M extends AnyModel> {
   }
 
   get row(): RowOf<M> | undefined {
-    this.table.noteRead();
+    this.table.trackReads();
     const { slot } = this;
     return slot === undefined || !this.isOfNow ? undefined : this.table.rowAt(slot);
   }
 
+  /** While it is pinned, no other row comes to its slot, also when its own is gone. */
+  pin(): void {
+    if (this.slot !== undefined && this.isOfNow) this.table.pin(this.slot);
+  }
+
+  unpin(): void {
+    if (this.slot !== undefined && this.isOfNow) this.table.unpin(this.slot);
+  }
+
   put(row: RowOf<M>): Committed {
-    if (this.slot === undefined || this.row === undefined) throw new Error(this.missing);
-    const result = this.table.update(this.table.keyAt(this.slot), row as unknown as Partial<RowOf<M>>);
+    const { slot, table } = this;
+    if (slot === undefined || this.row === undefined) throw new Error(this.missing);
+    const result = table.replaceAt(slot, row);
     if (result.ok) this.whenPut();
     return result;
   }

@@ -1,14 +1,8 @@
-import { type AnyKind, readAs, yesOrNo } from "../model/index.ts";
+import type { AnyKind } from "./kinds/kind.ts";
+import { readAs } from "./kinds/kind.ts";
+import { showValue } from "./showValue.ts";
 
-const formats = new Map<string, Intl.NumberFormat>();
-
-function shown(value: unknown, locale: string): string {
-  if (typeof value === "boolean") return yesOrNo(value, locale);
-  if (typeof value !== "number") return String(value);
-  let format = formats.get(locale);
-  if (format === undefined) formats.set(locale, (format = new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })));
-  return format.format(value);
-}
+const shown = (value: unknown, locale: string): string => showValue(undefined, value, locale, "UTC");
 
 /**
  * What a calculated value is that the model says nothing of: it can be shown and compared, and not read. Apart from the

@@ -1,19 +1,21 @@
-import { sameValue } from "../../engine/index.ts";
-import type { AnyModel, RowOf } from "../Model.ts";
-import { valueIn } from "../nesting.ts";
-import { nameIn, type ProblemCode } from "../problem.ts";
-import { RowChecker } from "../RowChecker.ts";
+import { sameValue } from "../engine/index.ts";
 import {
+  type AnyModel,
   checkCount,
   checkOptions,
   type CommonOptions,
   type CountLimits,
   type Finding,
   type Kind,
+  nameIn,
   nothingFound,
-  type Sure,
+  type ProblemCode,
   readAs,
-} from "./kind.ts";
+  type RowOf,
+  type Sure,
+  valueIn,
+} from "../model/index.ts";
+import { RowChecker } from "./RowChecker.ts";
 
 export interface RowsOptions<Row> extends CommonOptions<readonly Row[]>, CountLimits {}
 
@@ -30,9 +32,10 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
   type Rows = readonly RowOf<M>[];
   const given: RowsOptions<RowOf<M>> = options ?? {};
   const checkers = new Map<string, RowChecker>();
-  const checkerFor = (locale: string): RowChecker => {
-    let checker = checkers.get(locale);
-    if (checker === undefined) checkers.set(locale, (checker = new RowChecker(model, locale)));
+  const checkerFor = (locale: string, timeZone: string): RowChecker => {
+    const key = `${locale} ${timeZone}`;
+    let checker = checkers.get(key);
+    if (checker === undefined) checkers.set(key, (checker = new RowChecker(model, locale, timeZone)));
     return checker;
   };
   const kind: Kind<Rows, Rows, Sure<O>> & { readonly rowModel: M } = {
@@ -51,7 +54,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
         : { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } },
     edit: (value) => String(value.length),
     show: (value, locale) => new Intl.NumberFormat(locale).format(value.length),
-    check: (value, locale) => checkRows(value, given, model, checkerFor(locale)),
+    check: (value, locale, timeZone = "UTC") => checkRows(value, given, model, checkerFor(locale, timeZone)),
   };
   checkOptions(kind, ["minItems", "maxItems"]);
   return kind;

@@ -1,8 +1,8 @@
 import { type CompareSlots, OrderedSlots } from "./OrderedSlots.ts";
 import { SlotSet } from "./SlotSet.ts";
 
-/** Rows of a view in their order, and which they are. */
-export class Layer {
+/** Some rows of a table in an order, and which they are. */
+export class OrderedSubset {
   readonly order = new OrderedSlots();
 
   constructor(readonly members = new SlotSet()) {}
@@ -24,14 +24,14 @@ export class Layer {
     return true;
   }
 
-  /** Those of another layer's rows that are in a set, in its order. */
-  static of(other: Layer, wanted: SlotSet): Layer {
+  /** Those of another subset that are in a set, in its order. */
+  static of(other: OrderedSubset, wanted: SlotSet): OrderedSubset {
     const bits = wanted.bits.slice();
     const all = other.members.bits;
     for (let place = 0; place < bits.length; place++) bits[place]! &= all[place] ?? 0;
-    const layer = new Layer(new SlotSet(bits));
-    const found = new Uint32Array(layer.members.size);
-    layer.order.fill(found, other.order.filter(bits, found));
-    return layer;
+    const subset = new OrderedSubset(new SlotSet(bits));
+    const found = new Uint32Array(subset.members.size);
+    subset.order.fill(found, other.order.filter(bits, found));
+    return subset;
   }
 }

@@ -1,7 +1,7 @@
 import type { AnyKind, Finding, Reading } from "../model/index.ts";
 
 /** What a field holds: value and text are one pair, in undo and drafts too. A class for the reason that `readAs` has one. */
-export class Content {
+export class Entered {
   constructor(
     readonly value: unknown,
     /** What was typed; `undefined` when the value came from code and its text is made from it. */
@@ -12,17 +12,19 @@ export class Content {
 }
 
 /** What a field holds while it follows what others propose: its value is worked out. */
-export const FOLLOWING: Content = Object.freeze(new Content(undefined, undefined, undefined));
+export const FOLLOWING: Entered = Object.freeze(new Entered(undefined, undefined, undefined));
 
-export const contentOf = (value: unknown): Content => new Content(value, undefined, undefined);
+/** A value that nobody typed. */
+export const enteredValue = (value: unknown): Entered => new Entered(value, undefined, undefined);
 
 /** What reading a typed text makes of a field. */
-export const contentFrom = (text: string, reading: Reading<unknown>, kind: AnyKind): Content =>
-  reading.ok ? new Content(reading.value, text, undefined) : new Content(kind.empty, text, reading.finding);
+export const enteredText = (text: string, reading: Reading<unknown>, kind: AnyKind): Entered =>
+  reading.ok ? new Entered(reading.value, text, undefined) : new Entered(kind.empty, text, reading.finding);
 
-export const sameContent =
+/** When two contents of a field are the same for a person. */
+export const sameEntered =
   (kind: AnyKind) =>
-  (a: Content, b: Content): boolean =>
+  (a: Entered, b: Entered): boolean =>
     a === b ||
     (a !== FOLLOWING &&
       b !== FOLLOWING &&

@@ -1,0 +1,351 @@
+import { IronwoodError } from "../errors/index.ts";
+import {
+  because,
+  type Change,
+  type History,
+  inOneUnit,
+  internal,
+  newHistory,
+  transaction,
+  type Undone,
+  Value,
+} from "../engine/index.ts";
+import {
+  type AnyModel,
+  type DeclaredNames,
+  type FieldValue,
+  type KindOf,
+  localeFrom,
+  type MessageName,
+  type Problem,
+  putIn,
+  type ReadRowOf,
+  type RowOf,
+  rowTitle,
+  say,
+  timeZoneFrom,
+  valueIn,
+  type ValuesOf,
+} from "../model/index.ts";
+import { answerFrom } from "./Answer.ts";
+import type { NamedValues } from "./Baseline.ts";
+import type { EntryFields, EntryOptions } from "./Entry.ts";
+import { EntryCore } from "./EntryCore.ts";
+import { FieldState } from "./FieldState.ts";
+import { checkedValues, initialValues } from "./initialValues.ts";
+import { fieldsOf, valuesOf } from "./members.ts";
+import { said, type SaveAnswer } from "./saveMessages.ts";
+import { type FixedRow, type Savable, type SaveResult, Saving } from "./Saving.ts";
+
+/** What is behind an `Entry`. */
+export class EntryState<M extends AnyModel = AnyModel> {
+  readonly values: ValuesOf<M>;
+  readonly fields: EntryFields<M>;
+  readonly core: EntryCore;
+  readonly #options: EntryOptions<M>;
+  readonly #beginnings = new Value(0);
+  readonly #saving: Saving<RowOf<M>>;
+  #localeGiven: boolean;
+
+  constructor(
+    readonly model: M,
+    values: NamedValues,
+    isNew: boolean,
+    options: EntryOptions<M>,
+  ) {
+    this.#options = options;
+    this.#localeGiven = options.locale !== undefined;
+    this.core = new EntryCore({
+      model,
+      values,
+      isNew,
+      locale: localeFrom(options.locale),
+      timeZone: timeZoneFrom(options.timeZone),
+      history: options.history ?? newHistory(),
+      viewOnly: options.readOnly,
+    });
+    this.values = valuesOf(this.core) as ValuesOf<M>;
+    this.fields = fieldsOf(this.core) as EntryFields<M>;
+    this.#saving = new Saving(this.#savable());
+  }
+
+  get [internal](): this {
+    return this;
+  }
+
+  get locale(): string {
+    return this.core.locale;
+  }
+
+  set locale(locale: string) {
+    this.#localeGiven = true;
+    transaction(() => (this.core.locale = localeFrom(locale)));
+  }
+
+  get timeZone(): string {
+    return this.core.timeZone;
+  }
+
+  /** The page's language, used unless the builder has said another. */
+  offerLocale(locale: string): void {
+    if (!this.#localeGiven && locale !== "") this.locale = locale;
+  }
+
+  get problems(): readonly Problem[] {
+    return this.core.problems.all;
+  }
+
+  get visibleProblems(): readonly Problem[] {
+    return this.core.problems.visible;
+  }
+
+  get valid(): boolean {
+    return this.problems.every((problem) => problem.severity !== "error");
+  }
+
+  get changed(): boolean {
+    return this.core.isEdited || this.core.parts.changed;
+  }
+
+  /** The same, asked only of fields that somebody has looked at; not followed. */
+  get changedNow(): boolean {
+    return this.core.fieldsInUse().some((field) => field.changed) || this.core.parts.changed;
+  }
+
+  get busy(): boolean {
+    return this.#saving.busy;
+  }
+
+  get checking(): boolean {
+    return this.core.asking.isChecking();
+  }
+
+  get readOnly(): boolean {
+    return this.core.conditions.whole !== false;
+  }
+
+  get reason(): string | undefined {
+    const reason = this.core.conditions.whole;
+    return typeof reason === "string" ? reason : undefined;
+  }
+
+  get history(): History {
+    return this.core.history;
+  }
+
+  undo(): Undone {
+    return this.history.undo();
+  }
+
+  redo(): Undone {
+    return this.history.redo();
+  }
+
+  /** Whether it has somewhere to be saved. */
+  get canSave(): boolean {
+    return this.#options.save !== undefined;
+  }
+
+  /** How often a blank entry has begun here: bindings then put the focus on the first field. Followed. */
+  get beginnings(): number {
+    return this.#beginnings.read();
+  }
+
+  changes(): Record<string, unknown> {
+    const patch: Record<string, unknown> = {};
+    for (const name of this.core.problems.changedNames.read()) {
+      const { kind, value } = this.core.field(name);
+      putIn(patch, name, kind.isBlank(value) ? null : value);
+    }
+    return patch;
+  }
+
+  row(): RowOf<M> {
+    return rowFrom(this.#valuesToSave()) as RowOf<M>;
+  }
+
+  /** What would be saved now, by full names: what is irrelevant is blank. */
+  #valuesToSave(): NamedValues {
+    const values: Record<string, unknown> = {};
+    for (const name of this.model.names) {
+      const field = this.core.field(name);
+      if (field instanceof FieldState && field.kind.options.saved !== false)
+        values[name] = field.relevant ? field.value : field.kind.empty;
+    }
+    return values;
+  }
+
+  answer<N extends DeclaredNames<M>>(
+    name: N,
+    work: (row: ReadRowOf<M>) => FieldValue<KindOf<M, N>>,
+  ): FieldValue<KindOf<M, N>> | undefined {
+    const field = this.core.field(name);
+    if (!(field instanceof FieldState))
+      throw new IronwoodError("calculatedField", `The field "${name}" is calculated and takes no answer`);
+    const answer = answerFrom(this.core, work);
+    transaction(() => field.takeAnswer(answer));
+    return answer?.value as FieldValue<KindOf<M, N>> | undefined;
+  }
+
+  check(): Promise<readonly Problem[]> {
+    return this.#saving.check();
+  }
+
+  save(): Promise<SaveResult<RowOf<M>>> {
+    return this.#saving.save();
+  }
+
+  /** Saves what was changed, as when the row is left: at once where no rule has to ask elsewhere first. */
+  commit(): SaveResult<RowOf<M>> | Promise<SaveResult<RowOf<M>>> {
+    return this.#saving.commit();
+  }
+
+  /** What the one way to save asks of this entry. */
+  #savable(): Savable<RowOf<M>> {
+    const isUnwritten = (): boolean => this.core.isNew || this.changed;
+    const { core } = this;
+    const state = (): Pick<EntryState<M>, "locale" | "valid" | "problems"> => this;
+    return {
+      get locale() {
+        return state().locale;
+      },
+      get valid() {
+        return state().valid;
+      },
+      get problems() {
+        return state().problems;
+      },
+      get isUnwritten() {
+        return isUnwritten();
+      },
+      parts: core.parts,
+      asking: core.asking,
+      tidy: () => void transaction(() => this.#tidy()),
+      showAll: () => core.showAll(true),
+      fix: () => this.#fix(),
+      write: (row, context) => this.#options.save?.(row, context),
+      refused: (problems) => core.refuse(problems),
+      written: (fixed) => because({ cause: "saved" }, () => void transaction(() => this.written(fixed))),
+      said: (row, answer) => this.#said(row, answer),
+    };
+  }
+
+  #tidy(): void {
+    for (const field of this.core.fieldsInUse()) field.tidy();
+    this.core.refuse([]);
+  }
+
+  #fix(): FixedRow<RowOf<M>> {
+    const values = this.#valuesToSave();
+    const entered = new Map(this.core.fieldsInUse().map((field) => [field, field.peek()] as const));
+    return { row: Object.freeze(rowFrom(values)) as RowOf<M>, values, entered };
+  }
+
+  #said(row: RowOf<M>, answer: SaveAnswer): string {
+    const key = this.model.parts.key.map((name) => valueIn(row, name));
+    return said(answer, rowTitle(this.model, key), this.locale);
+  }
+
+  /** After a save: the row is what `changed` compares with; what was typed meanwhile stays. */
+  protected written({ values, entered }: FixedRow<RowOf<M>>): void {
+    const { core } = this;
+    core.showAll(false);
+    if (this.#options.afterSave !== "startNew") {
+      core.baseline.set({ ...core.baseline.read(), ...values });
+      for (const field of core.fieldsInUse()) field.hideProblems();
+      return;
+    }
+    // Another row begins: undoing what was typed into the one before would bring that into this one.
+    this.history.forget(core);
+    core.baseline.set(initialValues(this.model, undefined));
+    this.startAgain(entered);
+    this.#beginnings.write(this.beginnings + 1);
+  }
+
+  /** Has fields that hold what they held then begin with their baseline. */
+  protected startAgain(entered: FixedRow<RowOf<M>>["entered"]): void {
+    for (const field of this.core.fieldsInUse())
+      if (field.peek() === entered.get(field)) field.startWith(this.core.baseline.entered(field.name));
+  }
+
+  revert(): void {
+    this.#asOne("revert", "goingBack", () => this.#goBack());
+  }
+
+  #goBack(): void {
+    this.core.showAll(false);
+    this.core.parts.revert();
+    for (const field of this.core.fieldsInUse()) field.revert();
+  }
+
+  startNew(): void {
+    this.#asOne("code", "startingNew", () => {
+      this.core.baseline.change(initialValues(this.model, undefined));
+      this.#goBack();
+      this.#beginnings.write(this.beginnings + 1);
+    });
+  }
+
+  /** Another row is edited from now on, and nothing of the one before is left. */
+  begin(row: RowOf<M>): void {
+    const { core } = this;
+    const values = checkedValues(this.model, row);
+    this.#saving.beginRow();
+    this.history.forget(core);
+    because({ cause: "revert" }, () =>
+      transaction(() => {
+        core.showAll(false);
+        core.refuse([]);
+        core.baseline.set(values);
+        for (const field of core.fieldsInUse()) field.startWith(core.baseline.entered(field.name));
+      }),
+    );
+  }
+
+  /**
+   * The row was changed where it is kept. What a person has changed here stays; where both changed the same field to different values, it
+   * is in conflict.
+   */
+  rebase(row: RowOf<M>): void {
+    const { core } = this;
+    const values = checkedValues(this.model, row);
+    const changed = new Set(core.problems.changedNames.read());
+    because({ cause: "stored" }, () =>
+      transaction(() => {
+        const inUse = core.fieldsInUse();
+        const before = inUse.map((field) => core.baseline.entered(field.name).value);
+        core.baseline.set(values);
+        inUse.forEach((field, number) => {
+          const theirs = core.baseline.entered(field.name);
+          if (changed.has(field.name)) field.rebase(before[number], theirs.value);
+          else field.startWith(theirs);
+        });
+      }),
+    );
+  }
+
+  #asOne(cause: Change["cause"], name: MessageName, work: () => void): void {
+    because({ cause }, () =>
+      inOneUnit(
+        () => say(this.locale, name),
+        () => transaction(work),
+      ),
+    );
+  }
+
+  stop(): void {
+    this.#saving.stop();
+    this.core.asking.stop();
+    this.history.forget(this.core);
+  }
+
+  [Symbol.dispose](): void {
+    this.stop();
+  }
+}
+
+function rowFrom(values: NamedValues): Record<string, unknown> {
+  const row: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(values)) putIn(row, name, value);
+  return row;
+}

@@ -1,0 +1,36 @@
+import type { History } from "../engine/index.ts";
+import type { AnyKind } from "../model/index.ts";
+import type { Baseline } from "./Baseline.ts";
+import type { EntryConditions } from "./EntryConditions.ts";
+import type { EntryRules } from "./EntryRules.ts";
+import type { Proposal, ReadRow } from "./Proposal.ts";
+import type { Reports } from "./Reports.ts";
+import type { Value } from "../engine/index.ts";
+
+/** What a field asks of the entry that it belongs to. */
+export interface FieldOwner extends ReadRow {
+  /** Where messages for the builder say that something is wrong. */
+  readonly where: string;
+  readonly timeZone: string;
+  readonly history: History;
+  readonly baseline: Baseline;
+  readonly conditions: EntryConditions;
+  readonly reports: Reports;
+  readonly rules: EntryRules;
+  readonly asking: { isChecking(name: string): boolean };
+  readonly reader: object;
+  /** The language as of now; followed. */
+  readonly locale: string;
+  /** Whether all problems are shown, as after a save was tried; followed. */
+  readonly allShown: boolean;
+  /** What the look of every field depends on. */
+  readonly shared: readonly [Value<boolean>, Value<string>];
+  /** The row of a table that this is about, where it is about one. */
+  readonly rowNow: (() => unknown) | undefined;
+  /** The first field that the function which runs now has read. */
+  firstRead: { readonly name: string } | undefined;
+  /** What others propose for a field; `undefined` where the model has no proposal. */
+  newProposal(name: string, kind: AnyKind): Proposal | undefined;
+  /** A field was given a value: the one that is converted from it, and into it, follows it from now on. */
+  letOthersFollow(name: string): void;
+}

@@ -1,0 +1,3 @@
+export type { Conflict } from "./Conflict.ts";
+export { disagree, type Mine } from "./disagree.ts";
+export { rowWithFields } from "./rowWithFields.ts";

@@ -1,0 +1,25 @@
+import type { AnyKind } from "./kinds/kind.ts";
+import { yesOrNo } from "./yesOrNo.ts";
+
+const formats = new Map<string, Intl.NumberFormat>();
+
+/** A value whose kind is not known, as that of a calculation the model says nothing of: with at most six decimals, so that it can be read. */
+function showPlain(value: unknown, locale: string): string {
+  if (typeof value === "boolean") return yesOrNo(value, locale);
+  if (typeof value !== "number") return String(value);
+  let format = formats.get(locale);
+  if (format === undefined) formats.set(locale, (format = new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })));
+  return format.format(value);
+}
+
+/**
+ * A value as people see it, wherever it stands: in a form, a cell, a group's title, a search, an export, a message.
+ *
+ * @param kind - `undefined` where the model says nothing of it
+ * @returns its display format, with unit or caption; blank where there is no value
+ */
+export function showValue(kind: AnyKind | undefined, value: unknown, locale: string, timeZone: string): string {
+  if (value === undefined || value === null) return "";
+  if (kind === undefined) return showPlain(value, locale);
+  return kind.isBlank(value) ? "" : kind.show(value, locale, timeZone);
+}

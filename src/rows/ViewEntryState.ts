@@ -1,0 +1,103 @@
+import { follow, internal, platform, type Stoppable } from "../engine/index.ts";
+import type { EntryState } from "../entry/index.ts";
+import { type AnyModel, type KeyOf, say } from "../model/index.ts";
+import type { View, ViewState } from "../table/index.ts";
+import { TableEntryState } from "./TableEntryState.ts";
+import type { ViewEntryOptions } from "./ViewEntry.ts";
+
+/** How a person is asked and told about a row that is left; it is handed in, since rows know of no status line and no dialog. */
+export interface Leaving {
+  /** @returns whether the entry may be left: everything is saved, or was given up */
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- an entry of any model
+  mayLeave(entry: EntryState<any>): Promise<boolean>;
+  /** Says why a row can't be left. */
+  say(text: string): void;
+}
+
+/** What is behind a `ViewEntry`. */
+export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntryState<M> {
+  readonly #onLeave: "save" | "ask" | "stay";
+  readonly #current: Stoppable;
+  #asking = false;
+
+  constructor(
+    readonly view: View<M>,
+    { onLeave = "save", ...options }: ViewEntryOptions<M>,
+    private readonly leaving: Leaving,
+  ) {
+    const state = view[internal] as ViewState<M>;
+    super(state.table, state.currentSlot, options);
+    this.#onLeave = onLeave;
+    this.#current = follow(
+      () => state.currentSlot,
+      (slot) => this.#moved(slot),
+    );
+  }
+
+  #moved(slot: number | undefined): void {
+    if (slot === this.slot && this.key !== undefined) return;
+    // A row that was deleted has nowhere to be saved.
+    if (!this.changed || this.key === undefined) return this.goTo(slot);
+    switch (this.#onLeave) {
+      case "save":
+        return this.#saveFirst(slot);
+      case "ask":
+        return this.#askFirst();
+      case "stay":
+        this.leaving.say(say(this.locale, "rowChanged", { title: this.#title }));
+        this.#stay();
+    }
+  }
+
+  #saveFirst(slot: number | undefined): void {
+    const wanted = this.view.currentKey;
+    const committed = this.commit();
+    if (!("then" in committed)) {
+      if (committed.ok) return this.goTo(slot);
+      this.#sayWhy(committed.problems[0]!.message);
+      return this.#stay();
+    }
+    this.#stay();
+    void committed.then((result) => {
+      if (result.ok) this.#leaveFor(wanted);
+      else this.#sayWhy(result.problems[0]!.message);
+    });
+  }
+
+  #sayWhy(reason: string): void {
+    this.leaving.say(say(this.locale, "rowNotSaved", { title: this.#title, reason }));
+  }
+
+  #askFirst(): void {
+    const wanted = this.view.currentKey;
+    this.#stay();
+    if (this.#asking) return;
+    this.#asking = true;
+    this.leaving
+      .mayLeave(this)
+      .then((may) => {
+        if (may) this.#leaveFor(wanted);
+      })
+      .catch((error: unknown) => platform.report(error))
+      .finally(() => (this.#asking = false));
+  }
+
+  get #title(): string {
+    return this.table.titleAt(this.slot!);
+  }
+
+  #stay(): void {
+    const { key } = this;
+    // It may not be in the view any more, as where the view shows other rows now: then there is nothing to go back to.
+    if (key !== undefined && this.view.has(key)) this.view.currentKey = key;
+  }
+
+  #leaveFor(key: KeyOf<M> | undefined): void {
+    if (key === undefined || this.view.has(key)) this.view.currentKey = key;
+  }
+
+  override stop(): void {
+    this.#current.stop();
+    super.stop();
+  }
+}

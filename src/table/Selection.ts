@@ -1,0 +1,83 @@
+import { Value } from "../engine/index.ts";
+import type { OrderedSubset } from "./OrderedSubset.ts";
+import type { CompareSlots } from "./OrderedSlots.ts";
+
+/** The row that a person is at in a view and those that they have selected, by their slots in the table. */
+export class Selection {
+  readonly #current = new Value<number | undefined>(undefined);
+  readonly #selected = new Value<ReadonlySet<number>>(new Set());
+  /** Which load of the table the slots are of: taken back together with them, where a load is taken back. */
+  readonly #load: Value<number>;
+
+  constructor(load: number) {
+    this.#load = new Value(load);
+  }
+
+  get current(): number | undefined {
+    return this.#current.read();
+  }
+
+  set current(slot: number | undefined) {
+    this.#current.write(slot);
+  }
+
+  peekCurrent(): number | undefined {
+    return this.#current.peek();
+  }
+
+  isSelected(slot: number): boolean {
+    return this.#selected.read().has(slot);
+  }
+
+  select(slots: Iterable<number>): void {
+    this.#selected.write(new Set(slots));
+  }
+
+  toggle(slot: number): void {
+    const slots = new Set(this.#selected.peek());
+    if (!slots.delete(slot)) slots.add(slot);
+    this.#selected.write(slots);
+  }
+
+  /** How many of them are in a view. */
+  countIn(subset: OrderedSubset): number {
+    let count = 0;
+    for (const slot of this.#selected.read()) if (subset.has(slot)) count++;
+    return count;
+  }
+
+  /** Those that are in a view, in its order: a few are sorted, of many it is gone through. */
+  selectedIn(subset: OrderedSubset, compare: CompareSlots): number[] {
+    const selected = this.#selected.read();
+    if (selected.size < subset.order.size >> 4) return [...selected].filter((slot) => subset.has(slot)).sort(compare);
+    return [...subset.order].filter((slot) => selected.has(slot));
+  }
+
+  /**
+   * A current row that is gone makes the next one current, else the one before, else none.
+   *
+   * @param place - where it was, or would be
+   * @param isGone - whether another row has its slot now
+   */
+  settle(subset: OrderedSubset, place: (slot: number) => number, isGone = false): void {
+    const slot = this.#current.peek();
+    if (slot === undefined || (!isGone && subset.has(slot))) return;
+    // What is read here is what is true already; it is only written down.
+    this.#current.settle(subset.order.at(place(slot)) ?? subset.order.at(subset.order.size - 1));
+  }
+
+  /** Other rows have these slots now. */
+  dropReplaced(slots: readonly number[]): void {
+    const selected = this.#selected.peek();
+    if (slots.some((slot) => selected.has(slot)))
+      this.#selected.settle(new Set([...selected].filter((slot) => !slots.includes(slot))));
+  }
+
+  /** Where all rows are others now, nobody is at one of them, and none is selected. */
+  beginLoad(load: number): void {
+    if (load === this.#load.peek()) return;
+    this.#load.settle(load);
+    this.#current.settle(undefined);
+    this.#selected.settle(new Set());
+  }
+}

@@ -1,0 +1,311 @@
+import { Calculation, type Source, sourcesOf, untracked, type Value } from "../engine/index.ts";
+import type { AnyModel, RowOf } from "../model/index.ts";
+import { columnFrom, compareRows, listOf, type SortColumn, sortSlots } from "./columns.ts";
+import { both, isNarrower, type OfSlot } from "./criteria.ts";
+import type { OrderedSlots } from "./OrderedSlots.ts";
+import { OrderedSubset } from "./OrderedSubset.ts";
+import type { SlotContent } from "./RowStorage.ts";
+import { wordsOf } from "./SearchIndex.ts";
+import type { Searching } from "./Searching.ts";
+import type { Selection } from "./Selection.ts";
+import { Summaries } from "./Summaries.ts";
+import type { TableState } from "./TableState.ts";
+import type { ViewOptions } from "./ViewOptions.ts";
+
+/** What a view asks of its rows, as of now. */
+export interface ViewSettings<M extends AnyModel> {
+  readonly where: Value<((row: RowOf<M>) => boolean) | undefined>;
+  readonly orderBy: Value<ViewOptions<M>["orderBy"]>;
+  readonly search: Value<string>;
+}
+
+/** The contents of slots before they were changed. */
+type Befores<M extends AnyModel> = ReadonlyMap<number, SlotContent<RowOf<M>>>;
+
+/** What a row is placed by. */
+interface Placed<M extends AnyModel> {
+  readonly row: RowOf<M> | undefined;
+  readonly order: number;
+}
+
+/**
+ * Which rows are in a view, and in what order. It is built when somebody first asks, and from then on reads the changes of its table when
+ * it is asked: a view that nobody looks at costs nothing.
+ */
+export class ViewIndex<M extends AnyModel> {
+  readonly sums: Summaries<M>;
+  /** All rows that meet what the view asks for but its search, and of these what is found. */
+  #all = new OrderedSubset();
+  #found: OrderedSubset | undefined;
+  #columns: readonly SortColumn[];
+  /** How far the changes of the table are read. */
+  #read = -1;
+  /** What was read when it was built, beside the rows. */
+  #sources: ReadonlySet<Source> = new Set();
+  #built!: Calculation<number>;
+  #searched!: Calculation<number>;
+  #builds = 0;
+  /** The words that were searched for, and the build in which. */
+  #foundWords: readonly string[] = [];
+  #foundIn = 0;
+  /** Which load of the table its slots are of. */
+  #loads = 0;
+  /** Rows that are held where they are, by what they are placed by. */
+  readonly #placedBy = new Map<number, Placed<M>>();
+
+  constructor(
+    private readonly table: TableState<M>,
+    private readonly parent: ViewIndex<M> | undefined,
+    private readonly settings: ViewSettings<M>,
+    private readonly searching: Searching<M>,
+    private readonly selection: Selection,
+  ) {
+    this.sums = new Summaries(table);
+    this.#columns = this.#columnsNow();
+    this.#beginCalculations();
+  }
+
+  #beginCalculations(): void {
+    this.#built = new Calculation(() => this.#build(), { sort: "other", of: "a view" });
+    this.#searched = new Calculation(() => this.#find(), { sort: "other", of: "a search" });
+  }
+
+  /** What is in the view. */
+  get subset(): OrderedSubset {
+    return this.#found ?? this.#all;
+  }
+
+  get order(): OrderedSlots {
+    return this.subset.order;
+  }
+
+  has(slot: number): boolean {
+    return this.subset.has(slot);
+  }
+
+  /** The place of a slot that is in the view. */
+  placeOf(slot: number): number {
+    return this.order.placeOf(slot, this.compare);
+  }
+
+  /** Rows that are alike in all columns are in the order of the table. */
+  readonly compare = (a: number, b: number): number => {
+    if (this.#placedBy.size > 0) return this.#compareWith(a, b, undefined);
+    return compareRows(this.table.rowAt(a), this.table.rowAt(b), this.#columns) || this.table.compareSlots(a, b);
+  };
+
+  #compareWith(a: number, b: number, befores: Befores<M> | undefined): number {
+    const [x, y] = [this.#placed(a, befores), this.#placed(b, befores)];
+    return compareRows(x.row, y.row, this.#columns) || x.order - y.order;
+  }
+
+  #placed(slot: number, befores: Befores<M> | undefined): Placed<M> {
+    return this.#placedBy.get(slot) ?? befores?.get(slot) ?? this.table.contentAt(slot);
+  }
+
+  /** What the row in a slot has to meet for this view and those that it is a view of; `undefined` where all do. */
+  criterion(): OfSlot {
+    return both(this.#condition(), this.#finder());
+  }
+
+  /** The same without the search of this view. */
+  #condition(): OfSlot {
+    const where = this.settings.where.read();
+    const { table } = this;
+    return both(this.parent?.criterion(), where && ((slot) => where(table.rowAt(slot)!)));
+  }
+
+  #finder(): OfSlot {
+    return this.searching.finder(this.settings.search.read());
+  }
+
+  #columnsNow(): readonly SortColumn[] {
+    const own = this.settings.orderBy.read();
+    if (own === undefined && this.parent !== undefined) return this.parent.#columnsNow();
+    return listOf(own).map((each) => columnFrom(each, this.table));
+  }
+
+  /** Takes in whatever was changed since; followed. */
+  bringUpToDate(): void {
+    this.table.trackReads();
+    this.#buildIfNeeded();
+    if (this.#read === this.table.log.end) return;
+    if (untracked(() => this.#catchUp())) return;
+    this.#beginCalculations();
+    this.#buildIfNeeded();
+  }
+
+  /** Builds it if something other than the table has changed. */
+  #buildIfNeeded(): void {
+    const before = this.#builds;
+    // What is built anew is built of the table as it is now.
+    this.#searched.read();
+    if (this.#builds === before) return;
+    this.#sources = new Set([...sourcesOf(this.#built), ...sourcesOf(this.#searched)]);
+    untracked(() => this.#settleCurrent(undefined));
+  }
+
+  /** Everything from the beginning; what `where` reads beside the rows is what it is built again for. */
+  #build(): number {
+    const columns = this.#columnsNow();
+    const { table } = this;
+    const meets = this.#condition();
+    if (this.#loads !== table.loads) this.#beginLoad();
+    const before = this.#all;
+    const held = [...table.held.keys()].filter((slot) => before.has(slot) && table.rowAt(slot) !== undefined);
+    const all = new OrderedSubset();
+    const slots = this.#slotsThatMeet(meets, all);
+    // Only now: what `where` throws leaves the view as it was.
+    this.#placedBy.clear();
+    this.#columns = columns;
+    all.order.fill(sortSlots(slots, columns, table), slots.length);
+    for (const slot of held) if (!all.has(slot)) all.add(slot, this.compare);
+    this.#all = all;
+    // What was changed since is not known one by one.
+    if (this.#read !== table.log.end) this.sums.totals.drop();
+    this.#read = table.log.end;
+    return ++this.#builds;
+  }
+
+  /** The slots of the rows that meet a condition, in the order of the table; they are noted as members. */
+  #slotsThatMeet(meets: OfSlot, { members }: OrderedSubset): Uint32Array {
+    const { table } = this;
+    const { count: size } = table;
+    if (!table.isBySlot || (meets === undefined && size < table.slots)) {
+      const all = untracked(() => table.slotsInOrder());
+      // Sorting is done in place, and the order of the table is not to be touched.
+      const slots = meets === undefined ? all.slice() : all.filter(meets);
+      for (const slot of slots) members.add(slot);
+      return slots;
+    }
+    const slots = new Uint32Array(size);
+    let count = 0;
+    if (meets === undefined) {
+      for (; count < size; count++) slots[count] = count;
+      members.fill(size);
+    } else
+      for (let slot = 0; slot < table.slots; slot++) {
+        if (table.rowAt(slot) === undefined || !meets(slot)) continue;
+        slots[count++] = slot;
+        members.add(slot);
+      }
+    return count === size ? slots : slots.subarray(0, count);
+  }
+
+  /** What of all is found; another search does not sort again, and a longer one looks only at what was found. */
+  #find(): number {
+    const build = this.#built.read();
+    const words = wordsOf(this.settings.search.read());
+    const found = words.length === 0 ? undefined : this.searching.index.found(words);
+    const { held } = this.table;
+    const stay = [...held.keys()].filter(
+      (slot) => this.subset.has(slot) && this.#all.has(slot) && found?.has(slot) === false,
+    );
+    const narrows = build === this.#foundIn && isNarrower(words, this.#foundWords) && this.#found !== undefined;
+    this.#found = found && OrderedSubset.of(narrows ? this.#found! : this.#all, found);
+    for (const slot of stay) this.#found!.add(slot, this.compare);
+    [this.#foundIn, this.#foundWords] = [build, words];
+    this.sums.forget();
+    return ++this.#builds;
+  }
+
+  #beginLoad(): void {
+    this.#loads = this.table.loads;
+    this.#all = new OrderedSubset();
+    this.#found = undefined;
+    this.selection.beginLoad(this.#loads);
+  }
+
+  /**
+   * Takes in what was changed since. All that was changed is taken out first, since an order is only one as a whole.
+   *
+   * @returns whether that could be done; otherwise it has to be built from the beginning
+   */
+  #catchUp(): boolean {
+    const changed = this.table.log.since(this.#read);
+    if (changed === undefined || changed.size > 1024 + (this.order.size >> 3)) return false;
+    const come = this.#whatMeets([...changed.keys()]);
+    if (come === undefined) return false;
+    this.#read = this.table.log.end;
+    const replaced = [...changed].flatMap(([slot, { id }]) => (this.table.contentAt(slot).id === id ? [] : [slot]));
+    if (replaced.length > 0) this.selection.dropReplaced(replaced);
+    this.#keepHeld(changed);
+    const left = this.#takeOut(changed);
+    for (const slot of come.slots) if (!this.#all.has(slot)) this.#putIn(slot, come.found?.has(slot) === true);
+    this.#settleCurrent(left, replaced);
+    return true;
+  }
+
+  /**
+   * Which of some slots have rows that are to be in the view. It is found out before anything is moved: what `where` throws leaves the
+   * view as it was.
+   *
+   * @returns `undefined` where `where` has read something for these rows that it did not read before
+   */
+  #whatMeets(
+    changed: readonly number[],
+  ): { readonly slots: readonly number[]; readonly found: ReadonlySet<number> | undefined } | undefined {
+    const meeting = new Calculation(
+      () => {
+        const meets = this.#condition();
+        const finds = this.#finder();
+        const slots = changed.filter((slot) => this.table.rowAt(slot) !== undefined && meets?.(slot) !== false);
+        return { slots, found: finds === undefined ? undefined : new Set(slots.filter(finds)) };
+      },
+      { sort: "other", of: "a view" },
+    );
+    const meets = meeting.read();
+    return sourcesOf(meeting).some((source) => !this.#sources.has(source)) ? undefined : meets;
+  }
+
+  #putIn(slot: number, isFound: boolean): void {
+    this.#all.add(slot, this.compare);
+    if (this.#found !== undefined && isFound) this.#found.add(slot, this.compare);
+    if (this.has(slot)) this.sums.add(slot, this.table.rowAt(slot)!);
+  }
+
+  /** Rows that are held stay where they are; only the totals follow them. */
+  #keepHeld(changed: Map<number, SlotContent<RowOf<M>>>): void {
+    for (const slot of this.table.held.keys()) {
+      const before = changed.get(slot);
+      const row = this.table.rowAt(slot);
+      if (before?.row === undefined || row === undefined || !this.#all.has(slot)) continue;
+      if (!this.#placedBy.has(slot)) this.#placedBy.set(slot, before);
+      if (this.has(slot)) {
+        this.sums.take(slot, before.row);
+        this.sums.add(slot, row);
+      }
+      changed.delete(slot);
+    }
+  }
+
+  /** @returns the place that the current row had, if it was taken out */
+  #takeOut(changed: Befores<M>): number | undefined {
+    const compare = (a: number, b: number): number => this.#compareWith(a, b, changed);
+    const current = this.selection.peekCurrent();
+    const left =
+      current !== undefined && changed.has(current) && this.has(current)
+        ? this.order.placeOf(current, compare)
+        : undefined;
+    for (const [slot, { row }] of changed) {
+      if (this.has(slot)) this.sums.take(slot, row!);
+      else this.sums.totals.changed(slot);
+      this.#found?.remove(slot, compare);
+      if (this.#all.remove(slot, compare)) this.#placedBy.delete(slot);
+    }
+    return left;
+  }
+
+  /**
+   * @param left - the place that the current row had, where it was taken out
+   * @param replaced - slots that have other rows now
+   */
+  #settleCurrent(left: number | undefined, replaced: readonly number[] = []): void {
+    const current = this.selection.peekCurrent();
+    this.selection.settle(
+      this.subset,
+      (slot) => left ?? (this.table.rowAt(slot) === undefined ? 0 : this.order.placeFor(slot, this.compare)),
+      current !== undefined && replaced.includes(current),
+    );
+  }
+}
