@@ -1,5 +1,5 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { fromJson, type Store, type StoredRow, StoreError, toJson } from "../store/index.ts";
+import { fromJson, type Store, type StoredRow, StoreError, type StoreErrorKind, toJson } from "../store/index.ts";
 
 /** How long an answer may take, in milliseconds. */
 const PATIENCE = 30_000;
@@ -51,7 +51,17 @@ async function asked(address: string, request: RequestInit, signal: AbortSignal 
   }
   const answer: unknown = await response.json().catch(() => undefined);
   if (response.ok && answer !== undefined) return answer;
-  throw new StoreError("refused", told(answer) ?? `The service answered ${response.status} ${response.statusText}.`);
+  throw new StoreError(
+    kindOf(response.status),
+    told(answer) ?? `The service answered ${response.status} ${response.statusText}.`,
+  );
+}
+
+/** What a status (RFC 9110, RFC 6585, RFC 4918) says of the place: whether it may go away, or a person has to do something. */
+function kindOf(status: number): StoreErrorKind {
+  if (status === 507) return "full";
+  const mayGoAway = status === 408 || status === 425 || status === 429 || (status >= 500 && status !== 501);
+  return mayGoAway ? "unreachable" : "refused";
 }
 
 /** What a problem document (RFC 9457) tells. */

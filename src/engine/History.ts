@@ -162,12 +162,23 @@ export class History implements Restorable {
 
   /** Drops what belongs to an owner: it is another row now, or is gone. */
   forget(owner: object): void {
-    const kept = (step: Step): boolean => {
-      for (const [cell] of step.changes) if (cell.owner === owner) step.delete(cell);
+    const [done, undone] = [this.#done, this.#undone];
+    const dropped: (readonly [step: Step, cell: Undoable, kept: Kept])[] = [];
+    const isKept = (step: Step): boolean => {
+      for (const [cell, kept] of step.changes)
+        if (cell.owner === owner) {
+          step.delete(cell);
+          dropped.push([step, cell, kept]);
+        }
       return !step.isEmpty;
     };
-    this.#done = this.#done.filter(kept);
-    this.#undone = this.#undone.filter(kept);
+    this.#done = done.filter(isKept);
+    this.#undone = undone.filter(isKept);
+    if (level > 0)
+      record(this, () => {
+        for (const [step, cell, { before, after }] of dropped) step.set(cell, before, after);
+        [this.#done, this.#undone] = [done, undone];
+      });
     this.#told();
   }
 

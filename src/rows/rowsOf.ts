@@ -37,22 +37,26 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
   const state: TableState = lines[internal];
   // What is typed in a row belongs to the entry until it is in the row.
   state.typedHistory = core.history;
-  // Both ways, and neither writes what the other has already: what is the same is no change.
-  follow(
-    () => field.value as Rows,
-    (rows) => state.applyStoredRows(rows),
-  );
-  follow(
-    () => [...lines],
-    (rows) => {
-      if (!sameRows(rows, field.value as Rows)) field.value = rows;
-    },
-  );
+  // What both had when they last agreed: it tells which of them has changed since, also while several changes wait to be told.
+  let agreed = field.value as Rows;
+  const agree = (): void => {
+    const [inField, inTable] = [field.value as Rows, [...lines] as Rows];
+    const isFieldChanged = !sameRows(inField, agreed);
+    agreed = isFieldChanged ? inField : inTable;
+    if (isFieldChanged) state.applyStoredRows(inField);
+    else if (!sameRows(inField, inTable)) field.value = inTable;
+  };
+  follow(() => [field.value as Rows, [...lines]], agree);
   core.parts.add({
     get changed() {
       return openEntries(state).some((entry) => entry.changed);
     },
-    commit: () => commitAll(state, pointerTo(name)),
+    commit() {
+      const problems = commitAll(state, pointerTo(name));
+      // Followers of a change that is being told wait for the next pass, and who commits wants the rows at once.
+      agree();
+      return problems;
+    },
     revert() {
       for (const entry of openEntries(state)) entry.revert();
     },
