@@ -183,7 +183,11 @@ describe("undo", () => {
     // As a store does it, which is nothing that a person could take back.
     const other = newHistory();
     because({ cause: "stored" }, () =>
-      (card[internal].core.field("tag") as FieldState).startWith({ value: "AB-9", text: undefined, unreadable: undefined }),
+      (card[internal].core.field("tag") as FieldState).startWith({
+        value: "AB-9",
+        text: undefined,
+        unreadable: undefined,
+      }),
     );
     expect(other.undoes).toBeUndefined();
     expect(card.undo()).toMatchObject({ ok: true, skipped: ["Tag"] });

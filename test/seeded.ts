@@ -16,3 +16,6 @@ export function seeded(seed: number): Seeded {
   };
   return { seed, below, pick: (list) => list[below(list.length)]! };
 }
+
+/** A quarter of so many in an ordinary run; all of them where `SOAK` is set, as `npm run soak` does. */
+export const times = (all: number): number => (process.env["SOAK"] === undefined ? Math.ceil(all / 4) : all);

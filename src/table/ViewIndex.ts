@@ -45,6 +45,8 @@ export class ViewIndex<M extends AnyModel> {
   #built!: Calculation<number>;
   #searched!: Calculation<number>;
   #builds = 0;
+  /** The last build of which the sources and the current row were looked at. */
+  #settledBuild = 0;
   /** The words that were searched for, and the build in which. */
   #foundWords: readonly string[] = [];
   #foundIn = 0;
@@ -137,10 +139,11 @@ export class ViewIndex<M extends AnyModel> {
 
   /** Builds it if something other than the table has changed. */
   #buildIfNeeded(): void {
-    const before = this.#builds;
     // What is built anew is built of the table as it is now.
     this.#searched.read();
-    if (this.#builds === before) return;
+    // Whoever follows the view may have had it built already.
+    if (this.#builds === this.#settledBuild) return;
+    this.#settledBuild = this.#builds;
     this.#sources = new Set([...sourcesOf(this.#built), ...sourcesOf(this.#searched)]);
     untracked(() => this.#settleCurrent(undefined));
   }
