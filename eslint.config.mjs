@@ -29,6 +29,9 @@ export default tseslint.config(
       "@typescript-eslint/only-throw-error": "off",
       "@typescript-eslint/no-unsafe-class-instance-assignment": "off",
       "no-eval": "error",
+      "no-nested-ternary": "error",
+      "no-multi-assign": "error",
+      "no-return-assign": ["error", "always"],
     },
   },
   {
@@ -47,6 +50,10 @@ export default tseslint.config(
         {
           selector: "CallExpression[callee.property.name='insertAdjacentHTML']",
           message: "What people supply is text, never markup.",
+        },
+        {
+          selector: ":not(ExpressionStatement, ForStatement, SequenceExpression, ArrowFunctionExpression) > AssignmentExpression",
+          message: "An assignment is a statement of its own.",
         },
       ],
     },

@@ -5,21 +5,16 @@ import { fileURLToPath } from "node:url";
 const top = fileURLToPath(new URL("..", import.meta.url));
 const imports = new Map();
 
-/** The files that a file imports when it runs; what it imports as types only makes no circle. */
+/** The files that a file imports, types too: who wants to understand a type has to read the file that it is in. */
 function importsOf(file) {
   let found = imports.get(file);
   if (found === undefined) {
     const text = existsSync(file) ? readFileSync(file, "utf8") : "";
-    const matches = text.matchAll(/^(?:import|export)\s+(?!type\b)(?:[^"';]*?from\s+)?"(\.[^"]+)"/gms);
-    found = [...matches].filter(([whole]) => !onlyTypes(whole)).map(([, path]) => resolve(dirname(file), path));
+    const matches = text.matchAll(/^(?:import|export)\s+(?:[^"';]*?from\s+)?"(\.[^"]+)"/gms);
+    found = [...matches].map(([, path]) => resolve(dirname(file), path));
     imports.set(file, found);
   }
   return found;
-}
-
-function onlyTypes(statement) {
-  const names = /\{([^}]*)\}/s.exec(statement)?.[1];
-  return names !== undefined && names.split(",").every((name) => name.trim() === "" || name.trim().startsWith("type "));
 }
 
 function wayBack(from, to, seen = new Set()) {

@@ -78,6 +78,7 @@ export {
   type LeftOut,
   type OrderColumn,
   type RowChange,
+  type ReferredTable,
   type RowGroup,
   type RowResult,
   type Table,

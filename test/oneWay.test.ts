@@ -231,7 +231,7 @@ describe("one value is shown one way", () => {
   const seen = model(
     { id: integer(), at: instant({ title: "Seen" }), pots: integer(), weight: decimal() },
     { key: "id" },
-  ).calculated({ third: (s) => s.pots / 3, many: (s) => s.pots > 1 });
+  ).calculated({ third: (s) => (s.pots ?? 0) / 3, many: (s) => (s.pots ?? 0) > 1 });
   const row = { id: 1, at: "2026-11-28T00:00:00Z", pots: 1, weight: undefined };
 
   test("in a form, a cell, a group, a list of cells to copy, and what a search finds", () => {

@@ -3,7 +3,7 @@ import { internal, type Stoppable, transaction } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/index.ts";
 import { rowWithFields } from "../merge/index.ts";
-import { followRows, type RowChange, type Table } from "../table/index.ts";
+import { applyStored, followRows, type RowChange, type Table } from "../table/index.ts";
 
 /** When something was changed: a count that grows with every message, and where two are alike, the window. */
 type Stamp = readonly [count: number, window: string];
@@ -177,7 +177,7 @@ class Sharing<M extends AnyModel> implements SharedTable {
   }
 
   #apply(key: unknown, row: RowOf<M> | undefined): void {
-    this.table[internal].applyStored([{ key, row }]);
+    applyStored<AnyModel>(this.table[internal], [{ key, row }]);
   }
 
   #isLater(key: unknown, field: string, [count, window]: Stamp): boolean {

@@ -1,60 +1,17 @@
-import type { History, internal, Signal, Undone } from "../engine/index.ts";
+import type { History, internal, Undone } from "../engine/index.ts";
 import type {
   AnyModel,
   DeclaredNames,
   FieldValue,
-  GivenOf,
   KindOf,
-  NamesOf,
   Problem,
   ReadRowOf,
   RowOf,
   ValuesOf,
 } from "../model/index.ts";
-import type { CalculatedField } from "./CalculatedField.ts";
+import type { EntryFields } from "./EntryFields.ts";
 import type { EntryState } from "./EntryState.ts";
-import type { Field } from "./Field.ts";
-import type { GroupFields } from "./GroupFields.ts";
-import type { SaveAnswer } from "./saveMessages.ts";
 import type { SaveResult } from "./Saving.ts";
-
-export interface EntryOptions<M> {
-  /** Values to begin with; they are not changes. */
-  readonly values?: GivenOf<M> | undefined;
-  /**
-   * Puts a row where rows are kept. It is called when all checks hold. What it returns is told in the status line, or
-   * shown at the fields where it refuses the row; what it throws is told as the reason why nothing was saved. Everything
-   * typed stays.
-   */
-  readonly save?: ((row: RowOf<M>, context: { signal: Signal }) => SaveAnswer | Promise<SaveAnswer>) | undefined;
-  /** A BCP 47 tag; default: the page's `lang` once it is bound, else the runtime's. */
-  readonly locale?: string | undefined;
-  /** An IANA name, as `Europe/Berlin`: by whose clock instants are read and shown; default: the runtime's. */
-  readonly timeZone?: string | undefined;
-  /** Where changes are noted to be undone; default: one of its own. Entries with the same one are undone in one order. */
-  readonly history?: History | undefined;
-  /** Whether people may only look now, or why: it is followed. Code can change everything all the same. */
-  readonly readOnly?: (() => boolean | string) | undefined;
-  /** What follows a save: the entry stays as it is (the default), or a blank one begins. */
-  readonly afterSave?: "stay" | "startNew" | undefined;
-}
-
-/** An entry's fields by name: those that can be entered, and those that are calculated. Of any entry nothing is known. */
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-export type EntryFields<M> = 0 extends 1 & M ? any : FieldsByName<M>;
-
-type FieldsByName<M> = {
-  readonly [N in DeclaredNames<M>]: FieldOf<KindOf<M, N>>;
-} & {
-  readonly [N in Exclude<NamesOf<M>, DeclaredNames<M>>]: CalculatedField<
-    NonNullable<ValuesOf<M>[N & keyof ValuesOf<M>]>
-  >;
-};
-
-/** A field of a kind, or the fields of a group. */
-type FieldOf<K> = K extends { readonly kind: "group"; readonly group?: infer G extends object }
-  ? GroupFields<{ readonly [N in keyof G]: FieldOf<G[N]> }>
-  : Field<FieldValue<K>>;
 
 /** One row being filled in or edited, alive. Make one with `newEntry` or `editEntry`. */
 export interface Entry<M extends AnyModel = AnyModel> {

@@ -1,136 +1,38 @@
 import { IronwoodError } from "../errors/index.ts";
-import {
-  because,
-  type Change,
-  type History,
-  inOneUnit,
-  internal,
-  newHistory,
-  transaction,
-  type Undone,
-  Value,
-} from "../engine/index.ts";
+import { because, type Change, inOneUnit, transaction, type Undone, Value } from "../engine/index.ts";
 import {
   type AnyModel,
   type DeclaredNames,
   type FieldValue,
   type KindOf,
-  localeFrom,
   type MessageName,
   type Problem,
-  putIn,
   type ReadRowOf,
   type RowOf,
   rowTitle,
   say,
-  timeZoneFrom,
   valueIn,
-  type ValuesOf,
 } from "../model/index.ts";
 import { answerFrom } from "./Answer.ts";
 import type { NamedValues } from "./Baseline.ts";
-import type { EntryFields, EntryOptions } from "./Entry.ts";
-import { EntryCore } from "./EntryCore.ts";
+import type { EntryOptions } from "./EntryOptions.ts";
+import { EntryReading } from "./EntryReading.ts";
+import { rowFrom } from "./rowFrom.ts";
 import { FieldState } from "./FieldState.ts";
 import { checkedValues, initialValues } from "./initialValues.ts";
-import { fieldsOf, valuesOf } from "./members.ts";
 import { said, type SaveAnswer } from "./saveMessages.ts";
 import { type FixedRow, type Savable, type SaveResult, Saving } from "./Saving.ts";
 
-/** What is behind an `Entry`. */
-export class EntryState<M extends AnyModel = AnyModel> {
-  readonly values: ValuesOf<M>;
-  readonly fields: EntryFields<M>;
-  readonly core: EntryCore;
+/** What is behind an `Entry`: saving, taking back, and beginning anew. */
+export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
   readonly #options: EntryOptions<M>;
   readonly #beginnings = new Value(0);
   readonly #saving: Saving<RowOf<M>>;
-  #localeGiven: boolean;
 
-  constructor(
-    readonly model: M,
-    values: NamedValues,
-    isNew: boolean,
-    options: EntryOptions<M>,
-  ) {
+  constructor(model: M, values: NamedValues, isNew: boolean, options: EntryOptions<M>) {
+    super(model, values, isNew, options);
     this.#options = options;
-    this.#localeGiven = options.locale !== undefined;
-    this.core = new EntryCore({
-      model,
-      values,
-      isNew,
-      locale: localeFrom(options.locale),
-      timeZone: timeZoneFrom(options.timeZone),
-      history: options.history ?? newHistory(),
-      viewOnly: options.readOnly,
-    });
-    this.values = valuesOf(this.core) as ValuesOf<M>;
-    this.fields = fieldsOf(this.core) as EntryFields<M>;
     this.#saving = new Saving(this.#savable());
-  }
-
-  get [internal](): this {
-    return this;
-  }
-
-  get locale(): string {
-    return this.core.locale;
-  }
-
-  set locale(locale: string) {
-    this.#localeGiven = true;
-    transaction(() => (this.core.locale = localeFrom(locale)));
-  }
-
-  get timeZone(): string {
-    return this.core.timeZone;
-  }
-
-  /** The page's language, used unless the builder has said another. */
-  offerLocale(locale: string): void {
-    if (!this.#localeGiven && locale !== "") this.locale = locale;
-  }
-
-  get problems(): readonly Problem[] {
-    return this.core.problems.all;
-  }
-
-  get visibleProblems(): readonly Problem[] {
-    return this.core.problems.visible;
-  }
-
-  get valid(): boolean {
-    return this.problems.every((problem) => problem.severity !== "error");
-  }
-
-  get changed(): boolean {
-    return this.core.isEdited || this.core.parts.changed;
-  }
-
-  /** The same, asked only of fields that somebody has looked at; not followed. */
-  get changedNow(): boolean {
-    return this.core.fieldsInUse().some((field) => field.changed) || this.core.parts.changed;
-  }
-
-  get busy(): boolean {
-    return this.#saving.busy;
-  }
-
-  get checking(): boolean {
-    return this.core.asking.isChecking();
-  }
-
-  get readOnly(): boolean {
-    return this.core.conditions.whole !== false;
-  }
-
-  get reason(): string | undefined {
-    const reason = this.core.conditions.whole;
-    return typeof reason === "string" ? reason : undefined;
-  }
-
-  get history(): History {
-    return this.core.history;
   }
 
   undo(): Undone {
@@ -139,40 +41,6 @@ export class EntryState<M extends AnyModel = AnyModel> {
 
   redo(): Undone {
     return this.history.redo();
-  }
-
-  /** Whether it has somewhere to be saved. */
-  get canSave(): boolean {
-    return this.#options.save !== undefined;
-  }
-
-  /** How often a blank entry has begun here: bindings then put the focus on the first field. Followed. */
-  get beginnings(): number {
-    return this.#beginnings.read();
-  }
-
-  changes(): Record<string, unknown> {
-    const patch: Record<string, unknown> = {};
-    for (const name of this.core.problems.changedNames.read()) {
-      const { kind, value } = this.core.field(name);
-      putIn(patch, name, kind.isBlank(value) ? null : value);
-    }
-    return patch;
-  }
-
-  row(): RowOf<M> {
-    return rowFrom(this.#valuesToSave()) as RowOf<M>;
-  }
-
-  /** What would be saved now, by full names: what is irrelevant is blank. */
-  #valuesToSave(): NamedValues {
-    const values: Record<string, unknown> = {};
-    for (const name of this.model.names) {
-      const field = this.core.field(name);
-      if (field instanceof FieldState && field.kind.options.saved !== false)
-        values[name] = field.relevant ? field.value : field.kind.empty;
-    }
-    return values;
   }
 
   answer<N extends DeclaredNames<M>>(
@@ -185,6 +53,20 @@ export class EntryState<M extends AnyModel = AnyModel> {
     const answer = answerFrom(this.core, work);
     transaction(() => field.takeAnswer(answer));
     return answer?.value as FieldValue<KindOf<M, N>> | undefined;
+  }
+
+  /** Whether it has somewhere to be saved. */
+  get canSave(): boolean {
+    return this.#options.save !== undefined;
+  }
+
+  /** How often a blank entry has begun here: bindings then put the focus on the first field. Followed. */
+  get beginnings(): number {
+    return this.#beginnings.read();
+  }
+
+  get busy(): boolean {
+    return this.#saving.busy;
   }
 
   check(): Promise<readonly Problem[]> {
@@ -236,7 +118,7 @@ export class EntryState<M extends AnyModel = AnyModel> {
   }
 
   #fix(): FixedRow<RowOf<M>> {
-    const values = this.#valuesToSave();
+    const values = this.valuesToSave();
     const entered = new Map(this.core.fieldsInUse().map((field) => [field, field.peek()] as const));
     return { row: Object.freeze(rowFrom(values)) as RowOf<M>, values, entered };
   }
@@ -342,10 +224,4 @@ export class EntryState<M extends AnyModel = AnyModel> {
   [Symbol.dispose](): void {
     this.stop();
   }
-}
-
-function rowFrom(values: NamedValues): Record<string, unknown> {
-  const row: Record<string, unknown> = {};
-  for (const [name, value] of Object.entries(values)) putIn(row, name, value);
-  return row;
 }

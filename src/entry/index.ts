@@ -1,6 +1,8 @@
 export type { CalculatedField } from "./CalculatedField.ts";
 export { CalculatedFieldState } from "./CalculatedFieldState.ts";
-export type { AnyEntry, Entry, EntryFields, EntryOptions } from "./Entry.ts";
+export type { AnyEntry, Entry } from "./Entry.ts";
+export type { EntryFields } from "./EntryFields.ts";
+export type { EntryOptions } from "./EntryOptions.ts";
 export type { Entered } from "./Entered.ts";
 export { type AnyFieldState, EntryCore } from "./EntryCore.ts";
 export { EntryState } from "./EntryState.ts";

@@ -1,5 +1,6 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import type { Entry, EntryOptions } from "./Entry.ts";
+import type { Entry } from "./Entry.ts";
+import type { EntryOptions } from "./EntryOptions.ts";
 import { EntryState } from "./EntryState.ts";
 import { checkedValues, initialValues } from "./initialValues.ts";
 

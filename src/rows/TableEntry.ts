@@ -1,12 +1,9 @@
 import type { internal } from "../engine/index.ts";
-import type { Entry, EntryOptions, SaveResult } from "../entry/index.ts";
+import type { Entry, SaveResult } from "../entry/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { Table } from "../table/index.ts";
 import type { Committed } from "./RowLocation.ts";
 import type { TableEntryState } from "./TableEntryState.ts";
-
-/** Options of an entry over a row of a table: it is saved into the table. */
-export type TableEntryOptions<M> = Omit<EntryOptions<M>, "save" | "values" | "afterSave">;
 
 /**
  * An entry over a row that is in a table: saving it updates the row, and what is changed in the table elsewhere is seen here,

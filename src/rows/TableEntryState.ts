@@ -4,7 +4,7 @@ import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { TableState } from "../table/index.ts";
 import { openRows } from "./openRows.ts";
 import { RowLocation } from "./RowLocation.ts";
-import type { TableEntryOptions } from "./TableEntry.ts";
+import type { TableEntryOptions } from "./TableEntryOptions.ts";
 
 /** What is behind a `TableEntry`. */
 export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M> {

@@ -1,6 +1,7 @@
 import type { AnyModel } from "../model/index.ts";
 import type { View } from "../table/index.ts";
-import type { TableEntry, TableEntryOptions } from "./TableEntry.ts";
+import type { TableEntry } from "./TableEntry.ts";
+import type { TableEntryOptions } from "./TableEntryOptions.ts";
 
 /** Options of an entry that follows a view's current row. */
 export interface ViewEntryOptions<M> extends TableEntryOptions<M> {

@@ -2,7 +2,7 @@ import { IronwoodError } from "../errors/index.ts";
 import { follow, getOrMake, internal } from "../engine/index.ts";
 import { type AnyEntry, type EntryState, FieldState } from "../entry/index.ts";
 import { type AnyModel, type KindOf, pointerTo, type Problem } from "../model/index.ts";
-import { type AnyTable, type Table, table, type TableState } from "../table/index.ts";
+import { type AnyTable, applyStoredRows, type Table, table, type TableState } from "../table/index.ts";
 import { openEntries } from "./openEntries.ts";
 
 /** The model of the rows that a field of a model holds. */
@@ -43,7 +43,7 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
     const [inField, inTable] = [field.value as Rows, [...lines] as Rows];
     const isFieldChanged = !sameRows(inField, agreed);
     agreed = isFieldChanged ? inField : inTable;
-    if (isFieldChanged) state.applyStoredRows(inField);
+    if (isFieldChanged) applyStoredRows(state, inField);
     else if (!sameRows(inField, inTable)) field.value = inTable;
   };
   follow(() => [field.value as Rows, [...lines]], agree);

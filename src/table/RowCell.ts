@@ -1,9 +1,13 @@
 import { internal, type Undoable } from "../engine/index.ts";
 import type { SlotContent } from "./RowStorage.ts";
-import type { AnyTable } from "./Table.ts";
+
+/** What names its rows. */
+interface TitledTable {
+  readonly [internal]: { titleAt(slot: number): string };
+}
 
 /** What people call the row at a slot: its key; where keys are made for rows, what the rows are and the key. */
-export function titleOfRow(table: AnyTable, slot: number): string {
+export function titleOfRow(table: TitledTable, slot: number): string {
   return table[internal].titleAt(slot);
 }
 

@@ -2,7 +2,7 @@ import type { AnyModel, RowOf } from "../model/index.ts";
 import { KeyIndex } from "./KeyIndex.ts";
 import { RowStorage } from "./RowStorage.ts";
 import { lookUpIn, wrongTypes } from "./rowShape.ts";
-import type { LeftOut } from "./Table.ts";
+import type { LeftOut } from "./TableOptions.ts";
 import { keyTaken, tableFull } from "./tableProblems.ts";
 
 /** Rows that were loaded, found by their keys, and what was left out. */

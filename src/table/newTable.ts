@@ -1,5 +1,6 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import type { Table, TableOptions } from "./Table.ts";
+import type { Table } from "./Table.ts";
+import type { TableOptions } from "./TableOptions.ts";
 import { TableState } from "./TableState.ts";
 
 /**

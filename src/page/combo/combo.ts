@@ -2,7 +2,7 @@ import { listKey, matching, type Matches } from "../../control/index.ts";
 import { notices } from "../../command/index.ts";
 import { platform, type SignalController } from "../../engine/index.ts";
 import { type Choice, folded } from "../../model/index.ts";
-import type { ComboControl } from "./comboControl.ts";
+import type { TextControl } from "../controls/textControl.ts";
 import { ChoicePopup } from "./popup.ts";
 
 /** How long typing pauses before a service is asked, in milliseconds. */
@@ -12,7 +12,7 @@ const PAGE = 10;
 
 /** What a combo box does once somebody has come to it: finds choices, walks them, takes one, adds one. */
 export class Combo {
-  readonly #control: ComboControl;
+  readonly #control: TextControl;
   readonly #popup: ChoicePopup;
   #matches: Matches | undefined;
   #found: readonly Choice[] | undefined;
@@ -22,7 +22,7 @@ export class Combo {
   #quiet: unknown;
   #asking: SignalController | undefined;
 
-  constructor(control: ComboControl) {
+  constructor(control: TextControl) {
     this.#control = control;
     this.#popup = new ChoicePopup(control.element as HTMLInputElement, {
       id: `${control.id}-choices`,

@@ -1,13 +1,26 @@
 import { notices } from "../../command/index.ts";
-import { moved, withHidden, withWidth } from "../../control/index.ts";
+import { type GridLayout, moved, withHidden, withWidth } from "../../control/index.ts";
+import type { Value } from "../../engine/index.ts";
 import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
 import { orderAfter, orderOf } from "../../table/index.ts";
-import type { BoundGrid } from "./BoundGrid.ts";
+import type { ViewState } from "../../table/index.ts";
 import type { HeadActions } from "./GridHead.ts";
+import type { Column } from "./gridColumns.ts";
+
+/** A grid, as its headings ask it. */
+interface HeadedGrid {
+  readonly view: ViewState;
+  readonly stage: {
+    readonly columns: readonly Column[];
+    readonly layout: Value<GridLayout>;
+    setLayout(layout: GridLayout, kept?: boolean): void;
+  };
+  goToHeading(column: number): void;
+}
 
 /** What a person does with the headings of a grid, by keys and by pointer; the status line says what came of it. */
 export class Headings implements HeadActions {
-  constructor(private readonly grid: BoundGrid) {}
+  constructor(private readonly grid: HeadedGrid) {}
 
   #tell(name: MessageName, facts: MessageFacts): void {
     notices.sayNow(say(this.grid.view.table.locale, name, facts));
