@@ -29,9 +29,6 @@ export default tseslint.config(
       "@typescript-eslint/only-throw-error": "off",
       "@typescript-eslint/no-unsafe-class-instance-assignment": "off",
       "no-eval": "error",
-      "no-nested-ternary": "error",
-      "no-multi-assign": "error",
-      "no-return-assign": ["error", "always"],
     },
   },
   {
@@ -41,6 +38,9 @@ export default tseslint.config(
       "ironwood/import-directions": "error",
       "ironwood/no-circles": "error",
       "max-lines": ["error", { max: 400, skipBlankLines: true }],
+      "no-nested-ternary": "error",
+      "no-multi-assign": "error",
+      "no-return-assign": ["error", "always"],
       "no-restricted-syntax": [
         "error",
         {
@@ -52,7 +52,8 @@ export default tseslint.config(
           message: "What people supply is text, never markup.",
         },
         {
-          selector: ":not(ExpressionStatement, ForStatement, SequenceExpression, ArrowFunctionExpression) > AssignmentExpression",
+          selector:
+            ":not(ExpressionStatement, ForStatement, SequenceExpression, ArrowFunctionExpression) > AssignmentExpression",
           message: "An assignment is a statement of its own.",
         },
       ],

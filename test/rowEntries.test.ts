@@ -17,6 +17,7 @@ import {
 } from "../src/index.ts";
 import { HeadlessControl } from "../src/testing/index.ts";
 import { openEntries } from "../src/rows/index.ts";
+import type { TableState } from "../src/table/index.ts";
 
 const plant = model(
   {
@@ -119,9 +120,9 @@ describe("an entry over a row of a table", () => {
     const stock = begin();
     const entry = editEntry(stock, "B");
     expect(editEntry(stock, "B")).toBe(entry);
-    expect(openEntries(stock[internal])).toHaveLength(1);
+    expect(openEntries(stock[internal] as TableState)).toHaveLength(1);
     entry.stop();
-    expect([openEntries(stock[internal]).length, stock[internal].held.size]).toEqual([0, 0]);
+    expect([openEntries(stock[internal] as TableState).length, stock[internal].held.size]).toEqual([0, 0]);
     expect(editEntry(stock, "B")).not.toBe(entry);
     expect(() => editEntry(stock, "Z")).toThrow(/no row with the key "Z".*"Plant"/s);
   });

@@ -75,9 +75,9 @@ test(`${times(1_000)} tables: a view that is followed shows what filtering and s
       const at = random.below(list.length + 2);
       const old = list[at];
       if (old === undefined) return void rows.insert((numbered ? made() : { key: key++, ...made() }) as never);
-      const keyOf = rows.keyOf(old as never) as never;
+      const keyOf = rows.keyOf(old as never);
       if (random.below(2) === 0) rows.delete(keyOf);
-      else rows.update(keyOf, made() as never);
+      else rows.update(keyOf, made());
     };
     const touch = (): void => {
       switch (random.below(3)) {
@@ -106,7 +106,7 @@ test(`${times(1_000)} tables: a view that is followed shows what filtering and s
             const before = { ...values };
             touch();
             edit();
-            if (random.below(2) === 0) void second.length;
+            if (random.below(2) === 0) second.at(0);
             Object.assign(values, { limit: before.limit, strict: before.strict, word: before.word });
             edit();
           });
@@ -116,7 +116,7 @@ test(`${times(1_000)} tables: a view that is followed shows what filtering and s
             transaction(() => {
               edit();
               touch();
-              if (random.below(2) === 0) void first.length;
+              if (random.below(2) === 0) first.at(0);
               edit();
               throw new Error("taken back");
             }),

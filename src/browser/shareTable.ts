@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import { internal, type Stoppable, transaction } from "../engine/index.ts";
+import { internal, type Stoppable, transaction, getOrMake } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/index.ts";
 import { rowWithFields } from "../merge/index.ts";
@@ -187,8 +187,7 @@ class Sharing<M extends AnyModel> implements SharedTable {
 
   #stamp(key: unknown, fields: readonly string[], stamp: Stamp): void {
     const text = JSON.stringify(key);
-    let own = this.#stamps.get(text);
-    if (own === undefined) this.#stamps.set(text, (own = new Map<string, Stamp>()));
+    const own = getOrMake(this.#stamps, text, () => new Map<string, Stamp>());
     for (const field of fields) if (this.#isLater(key, field, stamp)) own.set(field, stamp);
   }
 

@@ -117,7 +117,7 @@ export class RowChecker {
 }
 
 function fieldsOf(model: AnyModel): readonly FieldToCheck[] {
-  return (model.names as readonly string[])
+  return model.names
     .map((name) => ({
       name,
       kind: model.isCalculated(name) ? undefined : model.kindOf(name),

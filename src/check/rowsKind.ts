@@ -1,4 +1,4 @@
-import { sameValue } from "../engine/index.ts";
+import { sameValue, getOrMake } from "../engine/index.ts";
 import {
   type AnyModel,
   checkCount,
@@ -34,9 +34,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
   const checkers = new Map<string, RowChecker>();
   const checkerFor = (locale: string, timeZone: string): RowChecker => {
     const key = `${locale} ${timeZone}`;
-    let checker = checkers.get(key);
-    if (checker === undefined) checkers.set(key, (checker = new RowChecker(model, locale, timeZone)));
-    return checker;
+    return getOrMake(checkers, key, () => new RowChecker(model, locale, timeZone));
   };
   const kind: Kind<Rows, Rows, Sure<O>> & { readonly rowModel: M } = {
     kind: "rows",

@@ -1,3 +1,4 @@
+import { isPromise } from "../engine/index.ts";
 import {
   nowAsks,
   type Otherwise,
@@ -53,6 +54,3 @@ export function judged(rule: Rule, reader: object): unknown {
   nowAsks(rule);
   return true;
 }
-
-const isPromise = (value: unknown): value is Promise<unknown> =>
-  typeof value === "object" && value !== null && typeof (value as Promise<unknown>).then === "function";

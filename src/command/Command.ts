@@ -148,7 +148,8 @@ export class Command {
 
   async #start(control: unknown, sure: boolean): Promise<RunResult> {
     notices.clear();
-    const { signal } = (this.#abort = platform.newController());
+    this.#abort = platform.newController();
+    const { signal } = this.#abort;
     const question = sure ? undefined : now(this.#options.confirm);
     try {
       if (question !== undefined && !(await confirmed(question, { control, signal, yes: this.title })))

@@ -1,3 +1,4 @@
+import { getOrMake } from "../engine/index.ts";
 import { type AnyModel, type RowOf, valueIn } from "../model/index.ts";
 import { Command, type CommandOptions, type RunContext } from "./Command.ts";
 
@@ -36,9 +37,7 @@ export class RowCommand<M extends AnyModel = AnyModel> {
   on(row: RowOf<M>): Command {
     const running = this.#running.get(this.#keyOf(row));
     if (running !== undefined) return running;
-    let command = this.#made.get(row);
-    if (command === undefined) this.#made.set(row, (command = this.#for(row)));
-    return command;
+    return getOrMake(this.#made, row, () => this.#for(row));
   }
 
   #for(row: RowOf<M>): Command {

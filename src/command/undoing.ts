@@ -12,10 +12,10 @@ export interface Undoing {
 /** What a step did, in words: its name, or what it changed. */
 function inWords({ name, titles }: UndoStep, locale: string): string {
   if (name !== undefined) return name;
-  const [first = "", second, ...more] = titles;
-  const listed = second === undefined ? [first] : more.length === 0 ? [first, second] : [first, second, "…"];
+  const [first = "", second = ""] = titles;
+  const listed = titles.length <= 2 ? titles : [first, second, "…"];
   return say(locale, "changeOf", {
-    title: new Intl.ListFormat(locale, { type: more.length === 0 ? "conjunction" : "unit" }).format(listed),
+    title: new Intl.ListFormat(locale, { type: titles.length <= 2 ? "conjunction" : "unit" }).format(listed),
   });
 }
 

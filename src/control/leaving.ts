@@ -14,7 +14,7 @@ import { pressSave } from "./saving.ts";
  */
 export async function mayLeave(entries: AnyEntry | readonly AnyEntry[], context: AskContext = {}): Promise<boolean> {
   for (const entry of Array.isArray(entries) ? (entries as readonly AnyEntry[]) : [entries as AnyEntry])
-    if (entry.changed && !(await mayLeaveOne(entry, context))) return false;
+    if (entry.changed && !(await mayLeaveOne(entry as Entry, context))) return false;
   return true;
 }
 

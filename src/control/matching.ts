@@ -1,12 +1,11 @@
+import { getOrMake } from "../engine/index.ts";
 import { type Choice, folded } from "../model/index.ts";
 
 /** Captions ready to be searched, made once for each list of choices. */
 const prepared = new WeakMap<readonly Choice[], readonly string[]>();
 
 function captionsOf(choices: readonly Choice[]): readonly string[] {
-  let captions = prepared.get(choices);
-  if (captions === undefined) prepared.set(choices, (captions = choices.map((choice) => folded(choice.title))));
-  return captions;
+  return getOrMake(prepared, choices, () => choices.map((choice) => folded(choice.title)));
 }
 
 /** What was found for the text before: a longer text is only looked for in there. */

@@ -71,15 +71,21 @@ class Step {
   }
 
   delete(cell: Undoable): void {
-    if (cell === this.#cell) this.#cell = this.#before = this.#after = undefined;
+    if (cell === this.#cell) this.#empty();
     else this.#more?.delete(cell);
+  }
+
+  #empty(): void {
+    this.#cell = undefined;
+    this.#before = undefined;
+    this.#after = undefined;
   }
 
   #all(): Map<Undoable, Kept> {
     this.#more ??= new Map<Undoable, Kept>();
     if (this.#cell !== undefined) {
       this.#more.set(this.#cell, { before: this.#before, after: this.#after });
-      this.#cell = this.#before = this.#after = undefined;
+      this.#empty();
     }
     return this.#more;
   }

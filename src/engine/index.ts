@@ -10,5 +10,6 @@ export { because, beginCause, type Change, changeNow, endCause, inOneUnit } from
 export { type NodeIdentity, type NodeSort } from "./NodeIdentity.ts";
 export { platform, type Signal, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";
+export { allSoon, isPromise, type Soon } from "./soon.ts";
 export { atEnd, type NotAPromise, refuse, transaction, type TransactionResult } from "./transaction.ts";
 export { Value } from "./Value.ts";

@@ -2,6 +2,7 @@ import { IronwoodError } from "../errors/index.ts";
 import { tracker } from "./graph.ts";
 import { enter, forget, journalMark, level, rollback } from "./journal.ts";
 import { beginUnit, runPasses } from "./passes.ts";
+import { isPromise } from "./soon.ts";
 
 /** What a transaction came to. `P` is what a refusal says, for rows a `Problem`. */
 export type TransactionResult<T, P> =
@@ -12,8 +13,8 @@ export type NotAPromise<T> =
   T extends PromiseLike<unknown> ? "A transaction's function must not be async: await first, then write." : T;
 
 interface Level {
-  refusals: unknown[] | undefined;
-  checks: (() => readonly unknown[])[] | undefined;
+  readonly refusals: unknown[];
+  readonly checks: (() => readonly unknown[])[];
 }
 
 const levels: Level[] = [];
@@ -32,7 +33,7 @@ export function transaction<T, P = unknown>(work: () => T & NotAPromise<T>): Tra
   if (tracker !== undefined)
     throw new IronwoodError("writeWhileCalculating", "A transaction was begun while something was being calculated");
   const start = journalMark();
-  const own: Level = { refusals: undefined, checks: undefined };
+  const own: Level = { refusals: [], checks: [] };
   if (level === 0) beginUnit();
   levels.push(own);
   enter(1);
@@ -62,21 +63,16 @@ export function transaction<T, P = unknown>(work: () => T & NotAPromise<T>): Tra
 /** Says that something inside the running transaction was refused: all of it will be taken back when it ends. */
 export function refuse(problem: unknown): void {
   const inner = levels.at(-1);
-  if (inner !== undefined) (inner.refusals ??= []).push(problem);
+  inner?.refusals.push(problem);
 }
 
 /** Has `check` run at the end of the outermost transaction; what it returns are refusals. */
 export function atEnd(check: () => readonly unknown[]): void {
   const outer = levels[0];
-  if (outer !== undefined) (outer.checks ??= []).push(check);
+  outer?.checks.push(check);
 }
 
 function close({ refusals, checks }: Level): unknown[] {
-  const problems = refusals ?? [];
-  for (const check of checks ?? []) problems.push(...check());
-  return problems;
-}
-
-function isPromise(value: unknown): boolean {
-  return typeof value === "object" && value !== null && typeof (value as PromiseLike<unknown>).then === "function";
+  for (const check of checks) refusals.push(...check());
+  return refusals;
 }

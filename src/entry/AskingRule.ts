@@ -126,7 +126,8 @@ export class AskingRule {
   #ask(): void {
     platform.cancel(this.#timer);
     const { rule, entry } = this;
-    const controller = (this.#controller = platform.newController());
+    const controller = platform.newController();
+    this.#controller = controller;
     const current = (): boolean => this.#controller === controller;
     const read = this.#read;
     const reader = newReader(entry.model, (name) => {

@@ -72,7 +72,8 @@ export class EntryCore implements FieldOwner, JudgedEntry, AskingEntry {
   }
 
   get reader(): object {
-    return (this.#reader ??= newReader(this.model, (name) => this.readForRule(name)));
+    this.#reader ??= newReader(this.model, (name) => this.readForRule(name));
+    return this.#reader;
   }
 
   get shared(): readonly [Value<boolean>, Value<string>] {
@@ -85,6 +86,10 @@ export class EntryCore implements FieldOwner, JudgedEntry, AskingEntry {
 
   get locale(): string {
     return this.#locale.read();
+  }
+
+  trackLocale(): void {
+    this.#locale.read();
   }
 
   set locale(locale: string) {

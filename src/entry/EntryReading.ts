@@ -15,7 +15,6 @@ import { EntryCore } from "./EntryCore.ts";
 import { FieldState } from "./FieldState.ts";
 import { rowFrom } from "./rowFrom.ts";
 import { fieldsOf, valuesOf } from "./members.ts";
-import { said } from "./saveMessages.ts";
 
 /** What there is to know of an entry: its values, fields, problems and what was changed. */
 export abstract class EntryReading<M extends AnyModel = AnyModel> {
@@ -54,7 +53,9 @@ export abstract class EntryReading<M extends AnyModel = AnyModel> {
 
   set locale(locale: string) {
     this.#localeGiven = true;
-    transaction(() => (this.core.locale = localeFrom(locale)));
+    transaction(() => {
+      this.core.locale = localeFrom(locale);
+    });
   }
 
   get timeZone(): string {

@@ -21,6 +21,8 @@ export interface FieldOwner extends ReadRow {
   readonly reader: object;
   /** The language as of now; followed. */
   readonly locale: string;
+  /** Has what runs depend on the language. */
+  trackLocale(): void;
   /** Whether all problems are shown, as after a save was tried; followed. */
   readonly allShown: boolean;
   /** What the look of every field depends on. */

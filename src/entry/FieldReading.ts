@@ -1,5 +1,4 @@
-import { shown } from "../errors/index.ts";
-import { because, Calculation, type Change, type Follower, internal, Value } from "../engine/index.ts";
+import { Calculation, type Follower, internal, Value } from "../engine/index.ts";
 import { asForRule } from "../check/index.ts";
 import { type Conflict } from "../merge/index.ts";
 import { type AnyKind, BLANK, type Choice, pointerTo, type Problem, type Reading, showValue } from "../model/index.ts";
@@ -9,17 +8,9 @@ import type { FieldOwner } from "./FieldOwner.ts";
 import { fieldProblems } from "./fieldProblems.ts";
 import { sameList } from "./gather.ts";
 import type { Proposal } from "./Proposal.ts";
-import { UndoableEntered, type UndoOptions } from "./UndoableValue.ts";
+import { UndoableEntered } from "./UndoableValue.ts";
 
 const noProblems: readonly Problem[] = [];
-const grouped: UndoOptions = { grouped: true };
-const joined: UndoOptions = { joins: true };
-
-/** What a control tells of what a person did. */
-type Doing = Partial<Pick<Change, "cause" | "control">>;
-
-/** Whether a change is neither a person's nor made because of what one did. */
-const isElsewhere = ({ cause }: Change): boolean => cause === "code" || cause === "stored";
 
 /** What there is to know of a field: what it holds, how it is shown, what is wrong with it. It changes nothing. */
 export abstract class FieldReading<V = unknown> {
@@ -47,7 +38,8 @@ export abstract class FieldReading<V = unknown> {
   }
 
   get pointer(): string {
-    return (this.#pointer ??= pointerTo(this.name));
+    this.#pointer ??= pointerTo(this.name);
+    return this.#pointer;
   }
 
   get value(): V {
@@ -197,8 +189,8 @@ export abstract class FieldReading<V = unknown> {
 
   /** Has what runs depend on everything that its text is made from, without making it. */
   trackReads(): void {
-    if (this.entered.read() === FOLLOWING) void this.proposal!.value;
-    void this.owner.locale;
+    if (this.entered.read() === FOLLOWING) this.proposal!.track();
+    this.owner.trackLocale();
     if (this.#narrowed) this.owner.conditions.kindNow(this.name, this.kind);
   }
 

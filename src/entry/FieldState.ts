@@ -1,14 +1,12 @@
 import { IronwoodError, shown } from "../errors/index.ts";
 import { because, beginCause, type Change, changeNow, endCause, transaction, Value } from "../engine/index.ts";
 import { disagree } from "../merge/index.ts";
-import { type Problem } from "../model/index.ts";
 import { type Answer } from "./Answer.ts";
 import { type Entered, enteredText, enteredValue, FOLLOWING } from "./Entered.ts";
 import { FieldChange } from "./FieldChange.ts";
 import { FieldReading } from "./FieldReading.ts";
 import { type UndoOptions } from "./UndoableValue.ts";
 
-const noProblems: readonly Problem[] = [];
 const grouped: UndoOptions = { grouped: true };
 const joined: UndoOptions = { joins: true };
 

@@ -1,4 +1,4 @@
-import { type Stoppable, Value } from "../engine/index.ts";
+import { allSoon, isPromise, type Soon, type Stoppable, Value } from "../engine/index.ts";
 import type { Problem } from "../model/index.ts";
 
 /** What can be open inside an entry and is saved and left together with it, as rows in its row that are being edited. */
@@ -6,7 +6,7 @@ export interface OpenPart {
   /** Whether something in it is not in the entry yet; followed. */
   readonly changed: boolean;
   /** Puts what was entered into the entry, at once where no rule has to ask elsewhere. @returns what can't be */
-  commit(): readonly Problem[] | Promise<readonly Problem[]>;
+  commit(): Soon<readonly Problem[]>;
   revert(): void;
 }
 
@@ -27,10 +27,9 @@ export class OpenParts {
   }
 
   /** Puts into the entry what was entered in them. @returns what can't be; a promise only where a rule has to ask first */
-  commit(): readonly Problem[] | Promise<readonly Problem[]> {
-    const found = [...this.#parts.peek()].map((part) => part.commit());
-    if (!found.some((each) => each instanceof Promise)) return (found as (readonly Problem[])[]).flat();
-    return Promise.all(found).then((all) => all.flat());
+  commit(): Soon<readonly Problem[]> {
+    const found = allSoon([...this.#parts.peek()].map((part) => part.commit()));
+    return isPromise(found) ? found.then((all) => all.flat()) : found.flat();
   }
 
   revert(): void {

@@ -27,6 +27,11 @@ export class Proposal {
     return this.#value.read();
   }
 
+  /** Has what runs depend on it. */
+  track(): void {
+    this.#value.read();
+  }
+
   /** Whether it is made from a field as of now. */
   reads(name: string): boolean {
     this.#value.read();

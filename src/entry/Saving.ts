@@ -1,4 +1,4 @@
-import { platform, type Signal, type SignalController, Value } from "../engine/index.ts";
+import { isPromise, platform, type Signal, type SignalController, type Soon, Value } from "../engine/index.ts";
 import type { Problem } from "../model/index.ts";
 import type { Asking } from "./Asking.ts";
 import type { NamedValues } from "./Baseline.ts";
@@ -44,12 +44,6 @@ export interface Savable<Row> {
 }
 
 type Phase = "idle" | "checking" | "writing";
-
-/** What may be there at once. */
-type Soon<T> = T | Promise<T>;
-
-const isPromise = <T>(value: Soon<T>): value is Promise<T> =>
-  typeof value === "object" && value !== null && "then" in value && typeof value.then === "function";
 
 /**
  * The one way to save an entry, whoever begins it: a press, a command, code, or leaving. It goes from `idle` by `checking` to `writing`.

@@ -25,7 +25,10 @@ function members(
   set: (name: string, value: unknown) => void,
 ): object {
   let inside: Set<string> | undefined;
-  const names = (): Set<string> => (inside ??= namesInside(core, group));
+  const names = (): Set<string> => {
+    inside ??= namesInside(core, group);
+    return inside;
+  };
   const full = (name: string): string => (group === "" ? name : `${group}.${name}`);
   return new Proxy(Object.create(null) as object, {
     get(_, name) {

@@ -301,7 +301,7 @@ export function steps<M extends AnyModel, const S extends string>(
   entry: Entry<M>,
   given: Readonly<Record<S, readonly FieldPathsOf<M>[] | StepOptions<FieldPathsOf<M>>>>,
 ): Steps<S> {
-  const { model } = entry as unknown as { model: AnyModel };
+  const { model } = entry as { readonly model: AnyModel };
   const taken = new Map<string, string>();
   const list = Object.entries<readonly string[] | StepOptions<string>>(given).map(([name, options]) => {
     const { fields, title = titleFrom(name) } = "fields" in options ? options : { fields: options };
@@ -318,7 +318,7 @@ export function steps<M extends AnyModel, const S extends string>(
   });
   if (list.length === 0)
     throw new IronwoodError("wrongOption", "steps() was given no steps", { expected: '{ place: ["plot", …], … }' });
-  return new Steps<S>(entry as unknown as Entry, list);
+  return new Steps<S>(entry as AnyEntry as Entry, list);
 }
 
 function inside(field: string, model: AnyModel): readonly string[] {

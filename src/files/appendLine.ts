@@ -10,7 +10,8 @@ export async function appendLine(path: string, text: string, first = ""): Promis
   const file = await open(path, "a+");
   try {
     const { size } = await file.stat();
-    const before = size === 0 ? first : (await endsWithNewline(file, size)) ? "" : "\n";
+    const newline = size === 0 || (await endsWithNewline(file, size)) ? "" : "\n";
+    const before = size === 0 ? first : newline;
     // One write, so that lines of several processes do not mix.
     await file.appendFile(before + text, "utf8");
     await file.datasync();

@@ -58,12 +58,8 @@ export function judgeAttributes(control: NamedFacts, kind: AnyKind, name: string
     if (said === undefined) continue;
     const wanted = options[option];
     // The `required` of a check box means "must be ticked", and a range always has limits of its own.
-    const agrees =
-      attribute === "required"
-        ? kind.kind === "boolean"
-          ? options["const"] === true
-          : wanted === true
-        : String(wanted) === said;
+    const isRequired = kind.kind === "boolean" ? options["const"] === true : wanted === true;
+    const agrees = attribute === "required" ? isRequired : String(wanted) === said;
     if (!agrees)
       verdicts.push({
         code: "contradiction",

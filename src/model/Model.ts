@@ -287,7 +287,7 @@ export function model<
   if (refused.length > 0)
     throw new IronwoodError("refusedName", `Fields can't have these names: ${refused.join("; ")}`);
   const given: string | readonly string[] | undefined = options.key;
-  const key = given === undefined ? [] : typeof given === "string" ? [given] : given;
+  const key = [given ?? []].flat();
   for (const name of key)
     if (!names.includes(name)) throw unknownName("unknownField", "The key", name, names, "model()");
   const none = new Map<string, never>();

@@ -42,6 +42,9 @@ export function putIn(row: Record<string, unknown>, name: string, value: unknown
   const parts = name.split(".");
   const last = parts.pop()!;
   let inner = row;
-  for (const part of parts) inner = (inner[part] ??= {}) as Record<string, unknown>;
+  for (const part of parts) {
+    inner[part] ??= {};
+    inner = inner[part] as Record<string, unknown>;
+  }
   inner[last] = value;
 }

@@ -1,3 +1,4 @@
+import { getOrMake } from "../engine/index.ts";
 import { unknownName } from "../errors/index.ts";
 import type { AnyModel } from "./Model.ts";
 
@@ -18,10 +19,8 @@ type ReaderClass = new (read: ReadField) => object;
  * @param group - the full name of a group, for the reader of what is in it
  */
 export function newReader(model: AnyModel, read: ReadField, group = ""): object {
-  let ofModel = classes.get(model);
-  if (ofModel === undefined) classes.set(model, (ofModel = new Map<string, ReaderClass>()));
-  let Reader = ofModel.get(group);
-  if (Reader === undefined) ofModel.set(group, (Reader = readerClass(model, group)));
+  const ofModel = getOrMake(classes, model, () => new Map<string, ReaderClass>());
+  const Reader = getOrMake(ofModel, group, () => readerClass(model, group));
   return new Reader(read);
 }
 
@@ -33,9 +32,7 @@ function readerClass(model: AnyModel, group: string): ReaderClass {
       this.#read = read;
     }
     #groupOf(name: string): object {
-      let inner = this.#groups.get(name);
-      if (inner === undefined) this.#groups.set(name, (inner = newReader(model, this.#read, name)));
-      return inner;
+      return getOrMake(this.#groups, name, () => newReader(model, this.#read, name));
     }
     static define(name: string, full: string): void {
       const isGroup = model.groups.has(full);

@@ -1,3 +1,4 @@
+import { getOrMake } from "../engine/index.ts";
 import type { AnyKind } from "./kinds/kind.ts";
 import { yesOrNo } from "./yesOrNo.ts";
 
@@ -7,8 +8,7 @@ const formats = new Map<string, Intl.NumberFormat>();
 function showPlain(value: unknown, locale: string): string {
   if (typeof value === "boolean") return yesOrNo(value, locale);
   if (typeof value !== "number") return String(value);
-  let format = formats.get(locale);
-  if (format === undefined) formats.set(locale, (format = new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })));
+  const format = getOrMake(formats, locale, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 }));
   return format.format(value);
 }
 

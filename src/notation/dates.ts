@@ -23,7 +23,10 @@ const marks = new Map<string, DateMarks>();
 
 function dateMarks(locale: string): DateMarks {
   let found = marks.get(locale);
-  if (found === undefined) marks.set(locale, (found = findMarks(locale)));
+  if (found === undefined) {
+    found = findMarks(locale);
+    marks.set(locale, found);
+  }
   return found;
 }
 

@@ -14,22 +14,21 @@ const clocks = new Map<string, Intl.DateTimeFormat>();
 
 function clock(timeZone: string): Intl.DateTimeFormat {
   let found = clocks.get(timeZone);
-  if (found === undefined)
-    clocks.set(
+  if (found === undefined) {
+    found = new Intl.DateTimeFormat("en", {
       timeZone,
-      (found = new Intl.DateTimeFormat("en", {
-        timeZone,
-        calendar: "iso8601",
-        numberingSystem: "latn",
-        hourCycle: "h23",
-        year: "numeric",
-        month: "2-digit",
-        day: "2-digit",
-        hour: "2-digit",
-        minute: "2-digit",
-        second: "2-digit",
-      })),
-    );
+      calendar: "iso8601",
+      numberingSystem: "latn",
+      hourCycle: "h23",
+      year: "numeric",
+      month: "2-digit",
+      day: "2-digit",
+      hour: "2-digit",
+      minute: "2-digit",
+      second: "2-digit",
+    });
+    clocks.set(timeZone, found);
+  }
   return found;
 }
 
@@ -83,6 +82,9 @@ export function showInstant(
 ): string {
   const key = `${locale} ${timeZone} ${JSON.stringify(display)}`;
   let format = formats.get(key);
-  if (format === undefined) formats.set(key, (format = new Intl.DateTimeFormat(locale, { ...display, timeZone })));
+  if (format === undefined) {
+    format = new Intl.DateTimeFormat(locale, { ...display, timeZone });
+    formats.set(key, format);
+  }
   return format.format(Date.parse(instant));
 }

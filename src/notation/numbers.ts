@@ -22,7 +22,10 @@ const marks = new Map<string, NumberMarks>();
 /** The marks of a locale; found out once. */
 export function numberMarks(locale: string): NumberMarks {
   let found = marks.get(locale);
-  if (found === undefined) marks.set(locale, (found = findMarks(locale)));
+  if (found === undefined) {
+    found = findMarks(locale);
+    marks.set(locale, found);
+  }
   return found;
 }
 
@@ -230,7 +233,10 @@ const unitTexts = new Map<string, readonly string[]>();
 export function unitWays(locale: string, unit: string): readonly string[] {
   const key = `${locale} ${unit}`;
   let ways = unitTexts.get(key);
-  if (ways === undefined) unitTexts.set(key, (ways = findUnitWays(locale, unit)));
+  if (ways === undefined) {
+    ways = findUnitWays(locale, unit);
+    unitTexts.set(key, ways);
+  }
   return ways;
 }
 
@@ -257,6 +263,9 @@ const formats = new Map<string, Intl.NumberFormat>();
 export function numberFormat(locale: string, options: Intl.NumberFormatOptions): Intl.NumberFormat {
   const key = `${locale} ${JSON.stringify(options)}`;
   let format = formats.get(key);
-  if (format === undefined) formats.set(key, (format = new Intl.NumberFormat(locale, options)));
+  if (format === undefined) {
+    format = new Intl.NumberFormat(locale, options);
+    formats.set(key, format);
+  }
   return format;
 }

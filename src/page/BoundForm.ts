@@ -223,7 +223,9 @@ export class BoundForm implements Listener {
     // A second press while the first is under way does nothing.
     if (this.#pressing) return;
     this.#pressing = true;
-    void this.#save().finally(() => (this.#pressing = false));
+    void this.#save().finally(() => {
+      this.#pressing = false;
+    });
   }
 
   async #save(): Promise<void> {

@@ -23,7 +23,7 @@ import { bindStatus } from "./status.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { isInCopy } from "./rows/copies.ts";
-import { type Table, type View, viewOf } from "../table/index.ts";
+import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { type Survey, surveyed } from "./survey.ts";
 
 /** What a page is bound to, by the names of its forms, of its commands and of its steps. */
@@ -110,7 +110,7 @@ function bindSteps(
   forms: ReadonlyMap<EntryState, BoundForm>,
   undoing: Undoing,
 ): Readonly<Record<string, Command>> {
-  const form = forms.get(steps.entry[internal]);
+  const form = forms.get(steps.entry[internal] as EntryState);
   const bound = new BoundSteps(root, name, steps, form);
   if (form !== undefined) form.submitInstead = () => bound.submit();
   undoing.keep(bound);
@@ -183,7 +183,7 @@ export function boundForm(
   const listening = new Listening(outside ? memberOf(form, "getRootNode")() : form);
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  const bound = new BoundForm(form, entry[internal], listening, survey);
+  const bound = new BoundForm(form, entry[internal] as EntryState, listening, survey);
   undoing.add(() => bound.stop());
   for (const element of survey.statuses) undoing.keep(bindStatus(element));
   const binding = bindingOf(undoing, agreed.verdicts, options.signal);
@@ -258,7 +258,7 @@ export function bindList<M extends AnyModel>(
   { show, signal }: BindOptions & { readonly show?: ListText<RowOf<M>> | undefined } = {},
 ): Binding {
   const undoing = new Undoing();
-  const shown = viewOf(rows)[internal];
+  const shown = viewOf(rows)[internal] as ViewState;
   undoing.keep(showList(select, shown, show));
   return bindingOf(undoing, [], signal);
 }

@@ -37,7 +37,8 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
       marked = outOfDate;
       if (tag === "meter" || tag === "progress") return showNumber(element as HTMLMeterElement, source, value);
       const wanted = text === "" ? standIn : text;
-      if (wanted !== last) put((last = wanted));
+      if (wanted !== last) put(wanted);
+      last = wanted;
       if (tag === "data") (element as HTMLDataElement).value = value === undefined ? "" : String(value);
       if (tag === "time") (element as HTMLTimeElement).dateTime = value === undefined ? "" : String(value);
     },

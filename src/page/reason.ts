@@ -13,7 +13,8 @@ export class ShownReason {
   show(reason: string | undefined): void {
     if (reason === this.#shown) return;
     this.#shown = reason;
-    const element = (this.#element ??= this.#make());
+    this.#element ??= this.#make();
+    const element = this.#element;
     element.textContent = reason ?? "";
     for (const each of this.elements) {
       toggleAttribute(each, "title", reason);

@@ -79,7 +79,9 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
         if (may) this.#leaveFor(wanted);
       })
       .catch((error: unknown) => platform.report(error))
-      .finally(() => (this.#asking = false));
+      .finally(() => {
+        this.#asking = false;
+      });
   }
 
   get #title(): string {

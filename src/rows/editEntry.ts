@@ -19,10 +19,10 @@ export interface EditEntry {
 
 /** Makes the call that edits a row. @param leaving - how a person is asked about a row that is left */
 export const editEntryWith = (leaving: Leaving): EditEntry =>
-  ((source: View | Table | AnyModel, what?: unknown, options: object = {}): Entry => {
-    if (isView(source)) return new ViewEntryState(source, what ?? {}, leaving);
-    if (isTable(source)) return entryOver(source, what, options);
-    return editRow(source, what as RowOf<AnyModel>, options);
+  ((source: unknown, what?: unknown, options?: object): Entry => {
+    if (isView(source)) return new ViewEntryState(source, (what ?? {}) as ViewEntryOptions<AnyModel>, leaving);
+    if (isTable(source)) return entryOver(source, what, options ?? {});
+    return editRow(source as AnyModel, what as never, options);
   }) as EditEntry;
 
 /**
@@ -31,7 +31,7 @@ export const editEntryWith = (leaving: Leaving): EditEntry =>
  * @throws `unknownKey` when the table has no such row
  */
 export function entryOver(table: AnyTable, key: unknown, options: TableEntryOptions<AnyModel>): TableEntryState {
-  const state: TableState = table[internal];
+  const state = table[internal] as TableState;
   const slot = state.slotFor(key);
   if (slot === undefined)
     throw new IronwoodError("unknownKey", `There is no row with the key ${shown(key)}`, { where: state.where });

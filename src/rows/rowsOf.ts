@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import { follow, getOrMake, internal } from "../engine/index.ts";
+import { allSoon, follow, getOrMake, internal, isPromise, type Soon } from "../engine/index.ts";
 import { type AnyEntry, type EntryState, FieldState } from "../entry/index.ts";
 import { type AnyModel, type KindOf, pointerTo, type Problem } from "../model/index.ts";
 import { type AnyTable, applyStoredRows, type Table, table, type TableState } from "../table/index.ts";
@@ -20,7 +20,9 @@ const known = new WeakMap<object, Map<string, AnyTable>>();
  */
 export function rowsOf<E extends AnyEntry, N extends string>(entry: E, name: N): Table<RowModel<E["model"], N>> {
   const ofEntry = getOrMake(known, entry, () => new Map<string, AnyTable>());
-  return getOrMake(ofEntry, name, () => linkedTable(entry[internal], name));
+  return getOrMake(ofEntry, name, () => linkedTable(entry[internal] as EntryState, name)) as Table<
+    RowModel<E["model"], N>
+  >;
 }
 
 type Rows = readonly object[];
@@ -34,7 +36,7 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
       expected: "a field of the kind rows()",
     });
   const lines: AnyTable = table(model, field.value as Rows, { locale, timeZone });
-  const state: TableState = lines[internal];
+  const state = lines[internal] as TableState;
   // What is typed in a row belongs to the entry until it is in the row.
   state.typedHistory = core.history;
   // What both had when they last agreed: it tells which of them has changed since, also while several changes wait to be told.
@@ -67,8 +69,8 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
 const sameRows = (a: Rows, b: Rows): boolean => a.length === b.length && a.every((row, place) => row === b[place]);
 
 /** Has what is being edited be in the table. @returns what can't be, by the places of the rows */
-function commitAll(lines: TableState, pointer: string): readonly Problem[] | Promise<readonly Problem[]> {
-  const found: (readonly Problem[] | Promise<readonly Problem[]>)[] = openEntries(lines).map((entry) => {
+function commitAll(lines: TableState, pointer: string): Soon<readonly Problem[]> {
+  const found: Soon<readonly Problem[]>[] = openEntries(lines).map((entry) => {
     const problemsIn = (problems: readonly Problem[]): readonly Problem[] => {
       const place = [...lines].indexOf(entry.kept!);
       return problems.map((problem) => ({ ...problem, pointer: `${pointer}/${place}${problem.pointer}` }));
@@ -77,6 +79,6 @@ function commitAll(lines: TableState, pointer: string): readonly Problem[] | Pro
     if ("then" in committed) return committed.then((result) => (result.ok ? [] : problemsIn(result.problems)));
     return committed.ok ? [] : problemsIn(committed.problems);
   });
-  if (found.some((each) => each instanceof Promise)) return Promise.all(found).then((all) => all.flat());
-  return (found as (readonly Problem[])[]).flat();
+  const all = allSoon(found);
+  return isPromise(all) ? all.then((each) => each.flat()) : all.flat();
 }

@@ -28,7 +28,8 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
     case "integer":
       return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text.trim()) ? Number(text) : text;
     case "boolean":
-      return text === "true" ? true : text === "false" ? false : text;
+      if (text === "true") return true;
+      return text === "false" ? false : text;
     case "oneOf":
       return choiceOf(kind, text);
     case "someOf":

@@ -10,7 +10,8 @@ export class FollowedRows {
     let cell = this.#cells.get(key);
     if (cell === undefined) {
       this.#dropUnfollowed();
-      this.#cells.set(key, (cell = new Value(0)));
+      cell = new Value(0);
+      this.#cells.set(key, cell);
     }
     cell.read();
   }

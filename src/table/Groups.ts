@@ -1,3 +1,4 @@
+import { getOrMake } from "../engine/index.ts";
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { columnFrom } from "./columns.ts";
 import { ExactSum } from "./ExactSum.ts";
@@ -42,7 +43,8 @@ export class Groups<M extends AnyModel> {
     const key = JSON.stringify([name, totals]);
     let grouping = this.#known.get(key);
     if (grouping === undefined) {
-      const made: Grouping = (grouping = { name, totals, groups: new Map() });
+      const made: Grouping = { name, totals, groups: new Map() };
+      grouping = made;
       this.#known.set(key, made);
       slots.forEach((slot) => this.#count(made, this.table.rowAt(slot)!, 1));
     }
@@ -51,9 +53,7 @@ export class Groups<M extends AnyModel> {
       group,
       key: keyOf(this.#rowWith(name, group.value)),
     }));
-    sorted.sort((a, b) =>
-      a.key === undefined ? 1 : b.key === undefined ? -1 : compare(a.key as never, b.key as never),
-    );
+    sorted.sort((a, b) => compareWithBlanks(a.key, b.key, compare as (a: unknown, b: unknown) => number));
     return sorted.map(({ group }) => this.#shown(group, name, totals));
   }
 
@@ -62,7 +62,11 @@ export class Groups<M extends AnyModel> {
     const row: Record<string, unknown> = {};
     const path = name.split(".");
     let inner = row;
-    for (const part of path.slice(0, -1)) inner = inner[part] = {} as Record<string, unknown>;
+    for (const part of path.slice(0, -1)) {
+      const next: Record<string, unknown> = {};
+      inner[part] = next;
+      inner = next;
+    }
     inner[path.at(-1)!] = value;
     return row;
   }
@@ -89,8 +93,7 @@ export class Groups<M extends AnyModel> {
     const found = this.table.valueOf(row, name);
     const value = found === undefined || kind?.isBlank(found) === true ? undefined : found;
     const key = typeof value === "object" ? String(value) : value;
-    let group = groups.get(key);
-    if (group === undefined) groups.set(key, (group = { value, length: 0, sums: totals.map(() => new ExactSum()) }));
+    const group = getOrMake(groups, key, () => ({ value, length: 0, sums: totals.map(() => new ExactSum()) }));
     group.length += by;
     if (group.length === 0) groups.delete(key);
     for (const [place, total] of totals.entries()) {
@@ -102,4 +105,10 @@ export class Groups<M extends AnyModel> {
   forget(): void {
     this.#known.clear();
   }
+}
+
+/** Blank last. */
+function compareWithBlanks(a: unknown, b: unknown, compare: (a: unknown, b: unknown) => number): number {
+  if (a === undefined || b === undefined) return Number(a === undefined) - Number(b === undefined);
+  return compare(a, b);
 }

@@ -161,6 +161,7 @@ export class RowStorage<Row> {
     let count = 0;
     for (let slot = 0; slot < this.rows.length; slot++) if (this.rows[slot] !== undefined) slots[count++] = slot;
     if (this.#isBySlot) return slots;
-    return (this.#inOrder = slots.sort((a, b) => this.orderAt(a) - this.orderAt(b)));
+    this.#inOrder = slots.sort((a, b) => this.orderAt(a) - this.orderAt(b));
+    return this.#inOrder;
   }
 }

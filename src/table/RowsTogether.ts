@@ -75,8 +75,11 @@ export class RowsTogether {
 
   #touchedNow(): Touched {
     if (this.#touched !== undefined) return this.#touched;
-    const touched: Touched = (this.#touched = { slots: new Set(), gone: new Set() });
-    const forget = (): undefined => (this.#touched = undefined);
+    const touched: Touched = { slots: new Set(), gone: new Set() };
+    this.#touched = touched;
+    const forget = (): undefined => {
+      this.#touched = undefined;
+    };
     // A transaction that is taken back is not looked at.
     record({ restore: forget }, undefined);
     atEnd(() => {

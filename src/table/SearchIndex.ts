@@ -153,7 +153,8 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
           this.#unshare(shared);
           continue;
         }
-        shared.numbers.set(text, (id = shared.texts.length));
+        id = shared.texts.length;
+        shared.numbers.set(text, id);
         shared.texts.push(fold(text));
       }
       if (slot >= shared.ids.length) {

@@ -1,4 +1,4 @@
-import { platform, Value } from "../engine/index.ts";
+import { platform, Value, getOrMake } from "../engine/index.ts";
 import { unknownName } from "../errors/index.ts";
 import type { AnyKind, AnyModel } from "../model/index.ts";
 import { SearchIndex, wordsOf } from "./SearchIndex.ts";
@@ -49,11 +49,8 @@ export class Searching<M extends AnyModel> {
   }
 
   get index(): SearchIndex<M> {
-    let ofTable: Map<string, unknown> | undefined = known.get(this.table);
-    if (ofTable === undefined) known.set(this.table, (ofTable = new Map<string, unknown>()));
+    const ofTable = getOrMake(known, this.table, () => new Map<string, unknown>());
     const key = JSON.stringify(this.#names);
-    let index = ofTable.get(key) as SearchIndex<M> | undefined;
-    if (index === undefined) ofTable.set(key, (index = new SearchIndex(this.table, this.#names)));
-    return index;
+    return getOrMake(ofTable, key, () => new SearchIndex(this.table, this.#names)) as SearchIndex<M>;
   }
 }

@@ -171,7 +171,10 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     transaction(() => {
       const firstKey = this.isNumbered ? this.current.storage.nextId : undefined;
       const before = this.#undoing;
-      record({ restore: () => void (this.#undoing = before) }, undefined);
+      const putBack = (): void => {
+        this.#undoing = before;
+      };
+      record({ restore: putBack }, undefined);
       this.#undoing = { owner: {}, cells: new Map() };
       this.replaceLoad(loadInto(this, firstKey, rows, this.#maxItems));
       // Where this is taken back, what could be undone can be undone again.

@@ -21,10 +21,12 @@ export class Totals<M extends AnyModel> {
     if (total === undefined || this.#loads !== this.table.loads) {
       if (this.#loads !== this.table.loads) this.#totals.clear();
       this.#loads = this.table.loads;
-      this.#totals.set(name, (total = { sum: undefined, numbers: new Float64Array(this.table.slots).fill(NaN) }));
+      total = { sum: undefined, numbers: new Float64Array(this.table.slots).fill(NaN) };
+      this.#totals.set(name, total);
     }
     if (total.sum === undefined) {
-      const sum = (total.sum = new ExactSum());
+      const sum = new ExactSum();
+      total.sum = sum;
       slots.forEach((slot) => sum.add(this.#numberAt(slot, name, total)));
     }
     return total.sum.value;

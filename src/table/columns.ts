@@ -1,3 +1,4 @@
+import { getOrMake } from "../engine/index.ts";
 import { unknownName, IronwoodError } from "../errors/index.ts";
 import { type AnyKind, type AnyModel, showValue, valueIn } from "../model/index.ts";
 import { sortByKeys, sortByWideKeys } from "./radix.ts";
@@ -34,14 +35,12 @@ export interface RowSource {
   valueOf(row: never, name: string): unknown;
 }
 
-const plain = (a: string | number, b: string | number): number => (a < b ? -1 : a > b ? 1 : 0);
+const plain = (a: string | number, b: string | number): number => Number(a > b) - Number(a < b);
 
 /** Text by the rules of the language, numbers inside it by their value: bed 9 before bed 10. */
 const collators = new Map<string, Intl.Collator>();
 export function collatorFor(locale: string): Intl.Collator {
-  let collator = collators.get(locale);
-  if (collator === undefined) collators.set(locale, (collator = new Intl.Collator(locale, { numeric: true })));
-  return collator;
+  return getOrMake(collators, locale, () => new Intl.Collator(locale, { numeric: true }));
 }
 
 /**
@@ -66,8 +65,7 @@ export interface OrderedBy {
 /** What is given for an order, as a list. */
 export const listOf = (
   given: string | OrderColumn | readonly (string | OrderColumn)[] | undefined,
-): readonly (string | OrderColumn)[] =>
-  given === undefined ? [] : Array.isArray(given) ? (given as readonly (string | OrderColumn)[]) : [given as string];
+): readonly (string | OrderColumn)[] => (given === undefined ? [] : [given].flat());
 
 /** What an order is made of, as columns with their directions. */
 export function orderOf(
@@ -79,15 +77,16 @@ export function orderOf(
   });
 }
 
+const directionAfter: Readonly<Record<OrderedBy["direction"] | "none", readonly OrderedBy["direction"][]>> = {
+  none: ["ascending"],
+  ascending: ["descending"],
+  descending: [],
+};
+
 /** What a view is sorted by after a heading was pressed: ascending, descending, not; with `more` beside what it was sorted by. */
 export function orderAfter(before: readonly OrderedBy[], name: string, more: boolean): readonly OrderedBy[] {
   const own = before.find((each) => each.name === name);
-  const next: readonly OrderedBy[] =
-    own === undefined
-      ? [{ name, direction: "ascending" }]
-      : own.direction === "ascending"
-        ? [{ name, direction: "descending" }]
-        : [];
+  const next = directionAfter[own?.direction ?? "none"].map((direction) => ({ name, direction }));
   if (!more) return next;
   if (own === undefined) return [...before, ...next];
   return before.flatMap((each) => (each.name === name ? next : [each]));
@@ -103,6 +102,13 @@ function written(text: string): OrderColumn {
   return { name, direction: direction as "ascending" | "descending" };
 }
 
+/** What reads a field of a row: of most fields it is a member of the row. */
+function readerOf(name: string, model: AnyModel, source: RowSource): KeyOfRow {
+  if (model.isCalculated(name) || model.parts.relevance.size > 0) return (row) => source.valueOf(row as never, name);
+  if (name.includes(".")) return (row) => valueIn(row, name);
+  return (row) => (row as Readonly<Record<string, unknown>>)[name];
+}
+
 function sortBy(
   name: string,
   kind: AnyKind | undefined,
@@ -110,12 +116,7 @@ function sortBy(
   source: RowSource,
 ): Omit<SortColumn, "descending"> {
   const { model, locale, timeZone } = source;
-  const read: KeyOfRow =
-    model.isCalculated(name) || model.parts.relevance.size > 0
-      ? (row) => source.valueOf(row as never, name)
-      : name.includes(".")
-        ? (row) => valueIn(row, name)
-        : (row) => (row as Readonly<Record<string, unknown>>)[name];
+  const read = readerOf(name, model, source);
   const collator = collatorFor(locale);
   const collate = collator.compare;
   const shownText = (value: unknown): string | undefined => showValue(kind, value, locale, timeZone) || undefined;
@@ -158,7 +159,8 @@ const numberOf = (value: unknown): number | undefined => (typeof value === "bool
 function filled(value: unknown): unknown {
   if (typeof value !== "string") return value ?? undefined;
   const first = value.charCodeAt(0);
-  return first > 32 && first < 128 ? value : value.trim() === "" ? undefined : value;
+  if (first > 32 && first < 128) return value;
+  return value.trim() === "" ? undefined : value;
 }
 
 /** Compares two rows by columns; 0 where all are alike. */
@@ -244,7 +246,8 @@ function sortByRank(slots: Uint32Array, column: SortColumn, source: RowSource): 
     }
     let number = numbers.get(key);
     if (number === undefined) {
-      numbers.set(key, (number = distinct.length));
+      number = distinct.length;
+      numbers.set(key, number);
       distinct.push(key);
     }
     keys[place] = number;

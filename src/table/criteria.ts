@@ -2,8 +2,10 @@
 export type OfSlot = ((slot: number) => boolean) | undefined;
 
 /** What meets both of two tests. */
-export const both = (a: OfSlot, b: OfSlot): OfSlot =>
-  a === undefined ? b : b === undefined ? a : (slot) => a(slot) && b(slot);
+export function both(a: OfSlot, b: OfSlot): OfSlot {
+  if (a === undefined || b === undefined) return a ?? b;
+  return (slot) => a(slot) && b(slot);
+}
 
 /** Whether what is found by some words is among what was found by others. */
 export const isNarrower = (words: readonly string[], before: readonly string[]): boolean =>

@@ -3,6 +3,7 @@ import type { AnyModel } from "../model/index.ts";
 import type { Table } from "./Table.ts";
 import type { View } from "./View.ts";
 import type { ViewOptions } from "./ViewOptions.ts";
+import type { TableState } from "./TableState.ts";
 import { ViewState } from "./ViewState.ts";
 
 /**
@@ -12,6 +13,7 @@ import { ViewState } from "./ViewState.ts";
  * @example const bed7 = view(stock, { where: (p) => p.bed === 7, orderBy: ["species", "height desc"] });
  */
 export function view<M extends AnyModel>(source: Table<M> | View<M>, options: ViewOptions<M> = {}): View<M> {
-  const of = source[internal];
-  return of instanceof ViewState ? new ViewState<M>(of.table, of, options) : new ViewState<M>(of, undefined, options);
+  const of = source[internal] as ViewState<M> | TableState<M>;
+  if (of instanceof ViewState) return new ViewState(of.table, of, options);
+  return new ViewState(of, undefined, options);
 }

@@ -75,7 +75,7 @@ export function wrongTypes(row: unknown, kinds: readonly [string, AnyKind][], mo
   for (const [name, kind] of kinds) {
     const value = name.includes(".") ? valueIn(row, name) : (row as Readonly<Record<string, unknown>>)[name];
     if (value === undefined || value === null || value === kind.empty || kind.belongs(value)) continue;
-    (problems ??= []).push(typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`));
+    problems = [...(problems ?? []), typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`)];
   }
   return problems ?? noProblems;
 }

@@ -70,7 +70,8 @@ export class TerminalControl implements Control {
     if (choices === undefined || !/^\d+([\s,]+\d+)*$/.test(line)) return undefined;
     const values = line.split(/[\s,]+/).map((number) => choices[Number(number) - 1]?.const);
     if (values.includes(undefined)) return undefined;
-    return Array.isArray(value) ? { value: values } : values.length === 1 ? { value: values[0] } : undefined;
+    if (Array.isArray(value)) return { value: values };
+    return values.length === 1 ? { value: values[0] } : undefined;
   }
 
   #tellChoices(): void {

@@ -53,12 +53,9 @@ export class TallScroll {
   /** What the element has to be scrolled to for a row to be seen; where it is seen already, what it is scrolled to. */
   offsetFor(row: number): number {
     const start = row * this.#height;
-    const wanted =
-      start < this.#top
-        ? start
-        : start + this.#height > this.#top + this.#window
-          ? start + this.#height - this.#window
-          : this.#top;
+    const end = start + this.#height;
+    // As little as is needed: up to its start, down to its end, or not at all.
+    const wanted = Math.min(start, Math.max(this.#top, end - this.#window));
     if (wanted === this.#top) return this.#seen;
     const top = Math.min(this.#most, Math.max(0, wanted));
     const by = top - this.#top;

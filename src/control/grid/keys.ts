@@ -50,7 +50,7 @@ export function gridAct(key: GridKey, state: GridState): GridAct | undefined {
 }
 
 function withAlt({ key, shift, control }: GridKey, { row, reorders }: GridState): GridAct | undefined {
-  const by = key === "ArrowDown" ? 1 : key === "ArrowUp" ? -1 : 0;
+  const by = Number(key === "ArrowDown") - Number(key === "ArrowUp");
   return by !== 0 && reorders && row >= 0 && !shift && !control ? { what: "moveRow", by } : undefined;
 }
 
@@ -70,7 +70,7 @@ function whileEditing({ key, shift, control, alt }: GridKey): GridAct | undefine
 }
 
 function inHeading({ key, shift, control }: GridKey, { rightToLeft }: GridState): GridAct | undefined {
-  const towards = key === "ArrowRight" ? 1 : key === "ArrowLeft" ? -1 : 0;
+  const towards = Number(key === "ArrowRight") - Number(key === "ArrowLeft");
   const by = rightToLeft ? -towards : towards;
   if (by !== 0 && shift && !control) return { what: "widen", by };
   if (by !== 0 && control) return { what: "reorder", by };
@@ -120,6 +120,7 @@ function begin({ cell }: GridState, key: string): GridAct | undefined {
 function goTo({ key, shift, control }: GridKey, state: GridState): GridAct | undefined {
   const { row, column, rows, columns, page, rightToLeft } = state;
   const [first, last] = [0, columns - 1];
+  const [leftmost, rightmost] = rightToLeft ? [last, first] : [first, last];
   const side = (by: number): number => Math.min(last, Math.max(first, column + (rightToLeft ? -by : by)));
   const go = (to: number, in_: number): GridAct => ({
     what: "go",
@@ -133,9 +134,9 @@ function goTo({ key, shift, control }: GridKey, state: GridState): GridAct | und
     case "ArrowUp":
       return go(control ? Math.min(row, 0) : row - 1, column);
     case "ArrowRight":
-      return go(row, control ? (rightToLeft ? first : last) : side(1));
+      return go(row, control ? rightmost : side(1));
     case "ArrowLeft":
-      return go(row, control ? (rightToLeft ? last : first) : side(-1));
+      return go(row, control ? leftmost : side(-1));
     case "Home":
       return go(control ? 0 : row, first);
     case "End":

@@ -1,3 +1,4 @@
+import { getOrMake } from "../../engine/index.ts";
 import { IronwoodError } from "../../errors/index.ts";
 import type { Choice, ChoiceSource, KindName } from "./kind.ts";
 
@@ -88,7 +89,8 @@ function textIndex(choices: readonly Choice[]): TextIndex {
     }
     for (const choice of choices)
       if (choice.const !== choice.title) put(captions, folded(String(choice.const)), choice);
-    textIndexes.set(choices, (index = { values, captions }));
+    index = { values, captions };
+    textIndexes.set(choices, index);
   }
   return index;
 }
@@ -99,8 +101,7 @@ const indexes = new WeakMap<readonly Choice[], Map<unknown, Choice>>();
 /** The choice of a value. */
 export function choiceAt(choices: readonly Choice[], value: unknown): Choice | undefined {
   if (choices.length < LONG) return choices.find((choice) => choice.const === value);
-  let index = indexes.get(choices);
-  if (index === undefined) indexes.set(choices, (index = new Map(choices.map((choice) => [choice.const, choice]))));
+  const index = getOrMake(indexes, choices, () => new Map(choices.map((choice) => [choice.const, choice])));
   return index.get(value);
 }
 

@@ -102,8 +102,8 @@ function steppedDecimal(value: Decimal | undefined, times: number, options: Deci
     const place = value.minus(base).dividedBy(step, { digits: 0, rounding: "trunc" });
     const near = base.plus(place.times(step));
     // From between two steps, the first one leads to the next on the grid.
-    const whole =
-      near.compare(value) === 0 ? times : times > 0 === value.compare(near) > 0 ? times : times + Math.sign(-times);
+    const isOnTheWay = near.compare(value) === 0 || times > 0 === value.compare(near) > 0;
+    const whole = isOnTheWay ? times : times + Math.sign(-times);
     next = near.plus(step.times(String(whole)));
   } else if (options.minimum === undefined) next = step.times(String(times));
   if (options.minimum !== undefined && next.compare(options.minimum) < 0) return Decimal.of(options.minimum);

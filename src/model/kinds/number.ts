@@ -72,6 +72,12 @@ export function integer<const O extends NumberOptions>(options?: O): Kind<number
   return numeric("integer", options ?? {}, (value) => Number.isSafeInteger(value));
 }
 
+function inputModeFor(whole: boolean, minimum: number | undefined): "numeric" | "decimal" | "text" {
+  // The keyboards for numbers of some telephones have no minus sign.
+  if (minimum === undefined || minimum < 0) return "text";
+  return whole ? "numeric" : "decimal";
+}
+
 function numeric<S extends Sureness>(
   name: "number" | "integer",
   options: NumberOptions,
@@ -127,7 +133,7 @@ const onlyRange = ({ exclusiveMinimum, exclusiveMaximum, multipleOf, const: only
 
 /** The keyboard of `numeric` and of `decimal` has no minus sign on some devices. */
 export const numericKeyboard = (minimum: number | undefined, whole: boolean): "numeric" | "decimal" | "text" =>
-  minimum !== undefined && minimum >= 0 ? (whole ? "numeric" : "decimal") : "text";
+  inputModeFor(whole, minimum);
 
 function checkLimits(name: "number" | "integer", options: NumberOptions): void {
   const { minimum, maximum, multipleOf, step } = options;
@@ -192,9 +198,9 @@ function checkNumber(
 ): readonly Finding[] {
   let found: Finding[] | undefined;
   for (const { limit, code, message, broken } of limits)
-    if (broken(value, limit)) (found ??= []).push({ code, message, facts: { limit: show(limit, locale) } });
+    if (broken(value, limit)) found = [...(found ?? []), { code, message, facts: { limit: show(limit, locale) } }];
   if (only !== undefined && value !== only)
-    (found ??= []).push({ code: "notConst", message: "notConst", facts: { value: show(only, locale) } });
+    found = [...(found ?? []), { code: "notConst", message: "notConst", facts: { value: show(only, locale) } }];
   return found ?? nothingFound;
 }
 

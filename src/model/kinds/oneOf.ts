@@ -93,6 +93,7 @@ function oneOfKind<V, S extends Sureness>(
 /** The choice so many places further, inside the list; from blank, the first, or the last when going down. */
 export function steppedChoice(choices: readonly { readonly const: unknown }[], value: unknown, times: number): unknown {
   const at = choices.findIndex((choice) => choice.const === value);
-  const wanted = at === -1 ? (times > 0 ? 0 : choices.length - 1) : at + times;
+  const first = times > 0 ? 0 : choices.length - 1;
+  const wanted = at === -1 ? first : at + times;
   return choices[Math.min(choices.length - 1, Math.max(0, wanted))]?.const;
 }

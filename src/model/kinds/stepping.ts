@@ -20,7 +20,8 @@ export function stepped(value: number | undefined, times: number, limits: StepLi
   const place = (value - base) / step;
   const near = Math.round(place);
   const onGrid = Math.abs(place - near) < 1e-9;
-  const from = onGrid ? near : times > 0 ? Math.floor(place) : Math.ceil(place);
+  const before = times > 0 ? Math.floor(place) : Math.ceil(place);
+  const from = onGrid ? near : before;
   const digits = Math.max(fractionDigits(step), fractionDigits(base));
   return clamped(Number((base + (from + times) * step).toFixed(digits)), minimum, maximum);
 }

@@ -85,7 +85,8 @@ export class Combo {
     this.#matches = undefined;
     this.#asking?.abort();
     platform.cancel(this.#quiet);
-    const asking = (this.#asking = platform.newController());
+    const asking = platform.newController();
+    this.#asking = asking;
     this.#quiet = platform.after(QUIET, () => {
       source!.find!(typed.trim(), asking.signal).then(
         (found) => {

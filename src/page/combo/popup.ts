@@ -115,7 +115,8 @@ export class ChoicePopup {
   }
 
   #optionAt(row: number): HTMLElement {
-    return (this.#options[row] ??= this.#newRow());
+    this.#options[row] ??= this.#newRow();
+    return this.#options[row];
   }
 
   #newRow(): HTMLElement {

@@ -196,11 +196,15 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     const { required, readOnly, relevant } = field;
     // Nothing but code that is not there could change them: most fields have no conditions, and this is run at each key.
     this.#conditionsStand = !readOnly && field.owner.conditions.isPlain(field.name);
-    if (required !== this.#required) this.showRequired((this.#required = required));
-    if (readOnly !== this.#readOnly) this.showReadOnly((this.#readOnly = readOnly));
+    if (required !== this.#required) this.showRequired(required);
+    this.#required = required;
+    const wasReadOnly = this.#readOnly;
+    this.#readOnly = readOnly;
+    if (readOnly !== wasReadOnly) this.showReadOnly(readOnly);
     if (readOnly) this.#showReason();
     else this.#reason?.show(undefined);
-    if (relevant !== this.#relevant) this.showRelevant((this.#relevant = relevant));
+    if (relevant !== this.#relevant) this.showRelevant(relevant);
+    this.#relevant = relevant;
   }
 
   #showConflict(inConflict: boolean): void {

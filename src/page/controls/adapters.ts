@@ -74,7 +74,7 @@ const ticking: ControlAdapter<Checkable & Valued> = {
 const choosing: ControlAdapter<Valued> = {
   hears,
   show: (element, { value }) => {
-    const wanted = value === undefined ? "" : Array.isArray(value) ? value.map(String) : String(value);
+    const wanted = Array.isArray(value) ? value.map(String) : String(value ?? "");
     if (String(element.value) !== String(wanted)) element.value = wanted;
   },
   take(element, choices = []) {

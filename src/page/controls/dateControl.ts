@@ -37,8 +37,8 @@ export class DateControl extends PageControl<HTMLInputElement> {
     const { value, validity } = this.#element;
     const { kind, timeZone } = this.field;
     if (value === "" && validity.badInput) return this.enter("…", this.#element);
-    const chosen: unknown =
-      value === "" ? kind.empty : kind.fromLocal === undefined ? value : kind.fromLocal(value, timeZone);
+    const entered: unknown = kind.fromLocal === undefined ? value : kind.fromLocal(value, timeZone);
+    const chosen: unknown = value === "" ? kind.empty : entered;
     // A local time that the zone leaves out can't be read.
     if (value !== "" && chosen === undefined) this.enter(value, this.#element);
     else this.choose(chosen, this.#element);

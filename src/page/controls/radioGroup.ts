@@ -55,6 +55,8 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
 
   override stop(): void {
     super.stop();
-    this.elements.forEach((element, place) => (element.name = this.#names[place]!));
+    this.elements.forEach((element, place) => {
+      element.name = this.#names[place]!;
+    });
   }
 }

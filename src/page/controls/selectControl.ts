@@ -46,11 +46,10 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   protected show(): void {
     if (this.#fills) this.#fill(this.field.choices ?? []);
     const { value } = this.field;
-    const values = Array.isArray(value)
-      ? value.map(String)
-      : value === undefined || value === ""
-        ? []
-        : [String(value)];
+    const values = [value ?? []]
+      .flat()
+      .map(String)
+      .filter((each) => each !== "");
     if (this.#element.multiple)
       for (const option of this.#element.options) option.selected = values.includes(option.value);
     else this.#showOne(values[0]);
@@ -78,7 +77,10 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   /** Once a required choice is made, or where a default comes back, there is no way to nothing. */
   #keepBlankInStep(value: string | undefined): void {
     const wanted = value === undefined || this.canBeBlank;
-    if (wanted && this.#blank?.isConnected !== true) this.#element.prepend((this.#blank ??= this.#make("", "")));
+    if (wanted && this.#blank?.isConnected !== true) {
+      this.#blank ??= this.#make("", "");
+      this.#element.prepend(this.#blank);
+    }
     if (this.#blank !== undefined && this.#made.has(this.#blank)) this.#blank.disabled = !wanted;
   }
 

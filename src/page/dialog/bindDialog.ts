@@ -4,7 +4,7 @@ import { internal, platform, type Stoppable } from "../../engine/index.ts";
 import type { AnyEntry, Entry, EntryState } from "../../entry/index.ts";
 import type { AnyModel, KeyOf, Problem } from "../../model/index.ts";
 import { entryOver, openEntryAt, RowCopyState, TableEntryState } from "../../rows/index.ts";
-import { type Table, type View, viewOf } from "../../table/index.ts";
+import { type Table, type TableState, type View, viewOf } from "../../table/index.ts";
 import { boundForm } from "../bind.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
@@ -64,7 +64,7 @@ export function bindDialog<M extends AnyModel>(
           resolve(saved);
         });
         closeNow = () => opened.close(false);
-        const more = also?.(opened.entry as AnyEntry);
+        const more = also?.(opened.entry as AnyEntry as Entry<M>);
         if (more !== undefined) opened.keep(more);
       }),
   };
@@ -76,7 +76,7 @@ function entryFor<M extends AnyModel>(
   key: KeyOf<M>,
   edit: "copy" | "live",
 ): { readonly entry: EntryState; readonly own: boolean } {
-  const state = table[internal];
+  const state = table[internal] as TableState;
   const slot = state.slotFor(key);
   if (slot !== undefined && edit === "copy") return { entry: new RowCopyState<AnyModel>(state, slot), own: true };
   const own = slot === undefined || openEntryAt(state, slot) === undefined;

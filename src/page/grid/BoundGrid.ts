@@ -290,7 +290,10 @@ export class BoundGrid {
   #select(which: "this" | "only" | "all" | "none"): void {
     const { view } = this;
     if (which === "all") return view.selectAll();
-    if (which === "none") return void (view.selectedKeys = []);
+    if (which === "none") {
+      view.selectedKeys = [];
+      return;
+    }
     const key = view.keys(this.#at, this.#at + 1)[0];
     if (key === undefined) return;
     if (which === "only") view.selectedKeys = [key];

@@ -90,7 +90,9 @@ export class CellEditing {
       say: (name: MessageName, facts?: MessageFacts) => this.#say(name, facts),
     };
     const messageId = this.message.element.id;
-    this.quietly(() => (this.#editor = new CellEditor(row, column, field, context, { title, messageId, replace })));
+    this.quietly(() => {
+      this.#editor = new CellEditor(row, column, field, context, { title, messageId, replace });
+    });
   }
 
   /** Changes a cell that needs no control of its own. */

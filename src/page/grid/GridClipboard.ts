@@ -37,12 +37,8 @@ export class GridClipboard {
     const { selected } = view;
     const own = this.stage.columns[column]?.name;
     const one = view.at(row);
-    const block =
-      selected.length > 0
-        ? cellsOf(view, selected, namesOf(this.stage.columns))
-        : one === undefined || own === undefined
-          ? []
-          : cellsOf(view, [one], [own]);
+    const cell = one === undefined || own === undefined ? [] : cellsOf(view, [one], [own]);
+    const block = selected.length > 0 ? cellsOf(view, selected, namesOf(this.stage.columns)) : cell;
     if (block.length === 0) return;
     putOnClipboard(event, block, this.stage.table.ownerDocument);
     if (selected.length > 0) notices.sayNow(this.#say("copied", { count: block.length }));

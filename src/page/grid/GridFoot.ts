@@ -41,7 +41,8 @@ export class GridFoot {
       else delete cell.dataset["align"];
       const summed = column.name !== undefined && this.totals.includes(column.name);
       // The first cell with room for it says what the row is.
-      const text = summed ? this.textOf(column.name) : titled ? "" : this.title;
+      const words = titled ? "" : this.title;
+      const text = summed ? this.textOf(column.name) : words;
       if (!summed) titled = true;
       if (cell.textContent !== text) cell.textContent = text;
     });

@@ -187,7 +187,8 @@ export class GridHead {
       const { left, right } = heading.getBoundingClientRect();
       return x >= left && x < right;
     });
-    return over >= 0 ? over : x < this.headings[0]!.getBoundingClientRect().left ? 0 : this.headings.length - 1;
+    if (over >= 0) return over;
+    return x < this.headings[0]!.getBoundingClientRect().left ? 0 : this.headings.length - 1;
   }
 
   stop(): void {

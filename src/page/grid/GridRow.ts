@@ -112,8 +112,8 @@ export class GridRow {
       unsaved === "changed" && say("markUnsaved"),
       selected && say("markSelected"),
     ].filter(Boolean);
-    const state = wrong ? "▲" : changed ? "●" : unsaved === "new" ? "+" : unsaved === "changed" ? "○" : "";
-    this.mark.textContent = state + (selected ? "✓" : "");
+    const signs = [wrong && "▲", changed && "●", unsaved === "new" && "+", unsaved === "changed" && "○"];
+    this.mark.textContent = (signs.find((sign) => sign !== false) ?? "") + (selected ? "✓" : "");
     toggleAttribute(this.mark, "aria-label", words.length > 0 ? words.join(", ") : undefined);
     return wrong;
   }

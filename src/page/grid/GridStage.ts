@@ -1,5 +1,5 @@
 import { type GridLayout, layoutFrom, seenColumns, TallScroll } from "../../control/index.ts";
-import { mirror, type Stoppable, Value } from "../../engine/index.ts";
+import { mirror, type Stoppable, Value, getOrMake } from "../../engine/index.ts";
 import { say } from "../../model/index.ts";
 import { orderOf, type ViewState } from "../../table/index.ts";
 import { toggleAttribute } from "../dom.ts";
@@ -229,10 +229,7 @@ export class GridStage {
   /** How wide a column has to be for its heading and for the first rows. */
   #fit(number: number): number {
     const column = this.#columns[number]!;
-    let width = this.#fitting.get(column.id);
-    if (width === undefined)
-      this.#fitting.set(column.id, (width = this.#measureColumn(column, this.head.headings[number]!)));
-    return width;
+    return getOrMake(this.#fitting, column.id, () => this.#measureColumn(column, this.head.headings[number]!));
   }
 
   #measureColumn({ name, command, title }: Column, heading: HTMLElement): number {
@@ -258,20 +255,15 @@ export class GridStage {
     const { locale } = this.view.table;
     const failed = this.options.failed();
     const loading = this.options.loading();
-    const text =
-      failed ??
-      (loading === false
-        ? this.view.length > 0
-          ? ""
-          : (this.options.empty ?? say(locale, "noRows"))
-        : loading === true
-          ? say(locale, "loadingRows")
-          : loading);
+    const empty = this.view.length > 0 ? "" : (this.options.empty ?? say(locale, "noRows"));
+    const busy = loading === true ? say(locale, "loadingRows") : loading;
+    const text = failed ?? (busy === false ? empty : busy);
     toggleAttribute(this.table, "aria-busy", loading === false ? undefined : "true");
     if (text === "" && this.#state === undefined) return;
     this.#state ??= this.#newState();
     this.#state.hidden = text === "";
-    this.#state.dataset["state"] = failed !== undefined ? "failed" : loading === false ? "empty" : "loading";
+    const state = loading === false ? "empty" : "loading";
+    this.#state.dataset["state"] = failed === undefined ? state : "failed";
     const cell = this.#state.rows[0]!.cells[0]!;
     cell.textContent = text;
     cell.colSpan = seenColumns(this.layout.read()).length + 1;

@@ -33,7 +33,7 @@ export class Headings implements HeadActions {
       const sorted = orderAfter(orderOf(view.orderBy), name, more);
       view.orderBy = sorted.length === 0 ? undefined : sorted;
       const way = sorted.find((each) => each.name === name)?.direction;
-      this.#tell(way === undefined ? "notSorted" : way === "ascending" ? "sortedUp" : "sortedDown", { title });
+      this.#tell(sortedMessages[way ?? "none"], { title });
     }
     this.grid.goToHeading(number);
   }
@@ -65,3 +65,5 @@ export class Headings implements HeadActions {
     this.grid.goToHeading(Math.min(number, stage.columns.length - 1));
   }
 }
+
+const sortedMessages = { ascending: "sortedUp", descending: "sortedDown", none: "notSorted" } as const;

@@ -172,7 +172,9 @@ export class RowOrder {
     const { window } = this.stage;
     const timer = setInterval(() => {
       const { top, bottom } = window.getBoundingClientRect();
-      const by = y() < top + EDGE + this.stage.head.height ? -SCROLLED : y() > bottom - EDGE ? SCROLLED : 0;
+      const isAbove = y() < top + EDGE + this.stage.head.height;
+      const isBelow = !isAbove && y() > bottom - EDGE;
+      const by = SCROLLED * (Number(isBelow) - Number(isAbove));
       if (by === 0) return;
       window.scrollTop += by;
       moved();

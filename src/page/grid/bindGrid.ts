@@ -76,7 +76,7 @@ export function bindGrid<M extends AnyModel>(
       expected: "a <table> that is in the document",
     });
   const where = placeOf(table);
-  const shown: ViewState = viewOf(rows)[internal];
+  const shown = viewOf(rows)[internal] as ViewState;
   const { model } = shown.table;
   const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
   const columns = columnsFrom(given, model, where);

@@ -1,3 +1,4 @@
+import { getOrMake } from "../../engine/index.ts";
 import { commandAttribute, commandName, type ControlSort, sortBy, suits } from "../../markup/index.ts";
 import type { AnyKind, AnyModel } from "../../model/index.ts";
 import { commandButtons } from "../facts.ts";
@@ -45,9 +46,7 @@ const allText = new WeakMap<AnyModel, boolean>();
 
 /** Whether all fields of a model are for text; found out once, as the same model is bound by many forms in turn. */
 function isAllText(model: AnyModel): boolean {
-  let all = allText.get(model);
-  if (all === undefined) allText.set(model, (all = model.names.every((name) => isForText(model.kindOf(name)))));
-  return all;
+  return getOrMake(allText, model, () => model.names.every((name) => isForText(model.kindOf(name))));
 }
 
 const isForText = (kind: AnyKind | undefined): boolean =>

@@ -1,5 +1,5 @@
 import { unknownName } from "../../errors/index.ts";
-import { mirror, type Stoppable } from "../../engine/index.ts";
+import { mirror, type Stoppable, getOrMake } from "../../engine/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { placeInOrder, placeOf } from "../dom.ts";
 import { stoppable } from "../stoppable.ts";
@@ -36,8 +36,7 @@ export function showList(select: HTMLSelectElement, view: ViewState, text: ListT
       }
     if (blank !== undefined && select.firstElementChild !== blank) select.prepend(blank);
     const wanted = slots.map((slot) => {
-      let option = options.get(slot);
-      if (option === undefined) options.set(slot, (option = newOption()));
+      const option = getOrMake(options, slot, () => newOption());
       const row = table.rowAt(slot)!;
       if (shown.get(option) !== row) {
         option.value = String(slot);
@@ -84,8 +83,7 @@ function textOf(
 ): (row: object) => string {
   if (typeof given === "function") return given as unknown as (row: object) => string;
   const { model } = view.table;
-  const names =
-    given === undefined ? [model.parts.key[0] ?? model.names[0]!] : typeof given === "string" ? [given] : given;
+  const names = [given ?? model.parts.key[0] ?? model.names[0]!].flat();
   for (const name of names)
     if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, placeOf(select));
   return (row) =>

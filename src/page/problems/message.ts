@@ -45,7 +45,8 @@ export class ProblemMessage {
     const before = this.#shown;
     if (text === before) return;
     this.#shown = text;
-    const element = (this.#element ??= this.#find());
+    this.#element ??= this.#find();
+    const element = this.#element;
     showLines(element, text);
     element.hidden = text === "";
     this.#mark(problems[0]?.code ?? (text === "" ? undefined : "checking"), problems[0]?.severity === "warning");

@@ -38,7 +38,7 @@ export function bindRows<M extends AnyModel>(
 ): Binding {
   const { edit = "row", readOnly, strict, signal } = options;
   const commands = (options.commands ?? {}) as unknown as Readonly<Record<string, RowCommand>>;
-  const shown: ViewState = viewOf(rows)[internal];
+  const shown = viewOf(rows)[internal] as ViewState;
   const model: AnyModel = shown.table.model;
   const template = new RowTemplate(container, model, Object.keys(commands));
   const facts = template.edits ? templateFacts(container, template.shown) : undefined;

@@ -56,7 +56,9 @@ export class BoundSteps implements Stoppable {
 
   #showStep(element: HTMLElement, step: string): void {
     const { hidden } = element;
-    this.#undoing.add(() => (element.hidden = hidden));
+    this.#undoing.add(() => {
+      element.hidden = hidden;
+    });
     this.#undoing.keep(
       mirror(() => {
         element.hidden = this.steps.current !== step;

@@ -1,11 +1,18 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Steps, StepState } from "../../entry/index.ts";
-import { say } from "../../model/index.ts";
+import { type MessageName, say } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { stoppable } from "../stoppable.ts";
 
-const stateOf = ({ current, wrong, done }: StepState): "current" | "wrong" | "done" | "open" =>
-  current ? "current" : wrong ? "wrong" : done ? "done" : "open";
+type Stage = "current" | "wrong" | "done" | "open";
+
+function stateOf({ current, wrong, done }: StepState): Stage {
+  if (current) return "current";
+  if (wrong) return "wrong";
+  return done ? "done" : "open";
+}
+
+const stateMessages: Readonly<Partial<Record<Stage, MessageName>>> = { done: "stepDone", wrong: "stepWrong" };
 
 /**
  * Fills a list with the steps, each a button that leads to it. The state of each is in `data-stage`, for styling, and in
@@ -42,7 +49,8 @@ export function showStepList(list: HTMLElement, steps: Steps, go: (step: string)
       item.dataset["stage"] = state;
       toggleAttribute(button, "aria-current", step.current ? "step" : undefined);
       title.textContent = step.title;
-      note.textContent = state === "done" ? say(locale, "stepDone") : state === "wrong" ? say(locale, "stepWrong") : "";
+      const message = stateMessages[state];
+      note.textContent = message === undefined ? "" : say(locale, message);
       note.hidden = note.textContent === "";
       return item;
     });
