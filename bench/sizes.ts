@@ -21,13 +21,10 @@ export interface Size {
 }
 
 const smallest = `
-import { model, newEntry, text } from "ironwood";
-import { bindForm } from "ironwood/page";
 bindForm(document.forms[0], newEntry(model({ tag: text({ required: true }) }), { save: (row) => console.log(row) }));
 `;
 
 const noPage = `
-import { model, newEntry, text } from "ironwood";
 console.log(newEntry(model({ tag: text({ required: true }) }), { save: (row) => console.log(row) }));
 `;
 

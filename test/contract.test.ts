@@ -1,7 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { HeadlessControl } from "../src/control/index.ts";
-import type { Field } from "../src/entry/index.ts";
-import { newEntry } from "../src/entry/index.ts";
+import { type Field, newEntry } from "../src/entry/index.ts";
 import { boolean, integer, list, model, number, oneOf, someOf, text } from "../src/model/index.ts";
 import { fillEntry, type Terminal, TerminalControl } from "../src/terminal/index.ts";
 import { controlConformance, type ControlUnderTest } from "../src/testing/index.ts";

@@ -1,7 +1,6 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import { because, follow, newHistory, platform, transaction, internal } from "../src/engine/index.ts";
-import type { Field, FieldState } from "../src/entry/index.ts";
-import { type AnyEntry, newEntry } from "../src/entry/index.ts";
+import { type AnyEntry, type Field, type FieldState, newEntry } from "../src/entry/index.ts";
 import { editEntry } from "../src/index.ts";
 import { command, notices, pressUndo, redoCommand, undoCommand } from "../src/command/index.ts";
 import { boolean, integer, model, number, oneOf, text } from "../src/model/index.ts";

@@ -1,5 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import {
+  editEntry,
   integer,
   model,
   moveRows,
@@ -14,7 +15,6 @@ import {
   text,
   view,
 } from "../src/index.ts";
-import { editEntry } from "../src/index.ts";
 import { seeded } from "./seeded.ts";
 
 const plant = model(

@@ -23,8 +23,7 @@ import {
   transaction,
   view,
 } from "../src/index.ts";
-import { pasteBlock } from "../src/rows/index.ts";
-import { cellsOf } from "../src/rows/index.ts";
+import { cellsOf, pasteBlock } from "../src/rows/index.ts";
 
 const line = model({ species: text({ required: true }), count: integer({ required: true, minimum: 1 }) });
 const order = model(

@@ -16,8 +16,7 @@ import {
   transaction,
 } from "../src/index.ts";
 import { RowChecker } from "../src/check/index.ts";
-import type { Table } from "../src/table/index.ts";
-import { ExactSum, table, view } from "../src/table/index.ts";
+import { ExactSum, type Table, table, view } from "../src/table/index.ts";
 import { textRanks } from "../src/table/textRanks.ts";
 import { seeded } from "./seeded.ts";
 

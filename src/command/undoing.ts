@@ -1,5 +1,5 @@
 import type { History, UndoStep, Undone } from "../engine/index.ts";
-import { type MessageName, say } from "../model/index.ts";
+import { type CheckingMessage, say } from "../model/index.ts";
 import { Command } from "./Command.ts";
 import { notices } from "./notices.ts";
 
@@ -19,7 +19,7 @@ function inWords({ name, titles }: UndoStep, locale: string): string {
   });
 }
 
-function outcome(done: Undone, said: MessageName, locale: string): string {
+function outcome(done: Undone, said: CheckingMessage, locale: string): string {
   if (!done.ok) return "";
   const skipped = done.skipped.map((title) => say(locale, "notUndone", { title }));
   if (skipped.length === done.step.titles.length && skipped.length > 0) return skipped.join(" ");

@@ -1,6 +1,6 @@
+import { type Problem, say, sayOfSteps } from "../model/index.ts";
 import { type Command, command, notices } from "../command/index.ts";
 import type { Steps } from "../entry/index.ts";
-import { type Problem, say } from "../model/index.ts";
 import { newsIn } from "./decisions.ts";
 import { isError } from "./saving.ts";
 
@@ -15,7 +15,7 @@ export interface StepCommands {
 export function sayStep({ entry, position }: Steps): string {
   const { number, of, title } = position;
   const limit = new Intl.NumberFormat(entry.locale).format(of);
-  return say(entry.locale, "stepOf", { count: number, limit, title });
+  return sayOfSteps(entry.locale, "stepOf", { count: number, limit, title });
 }
 
 /**
@@ -27,18 +27,18 @@ export function stepCommands(of: Steps, refused: (problems: readonly Problem[]) 
   const { entry } = of;
   const stop = (problems: readonly Problem[]): never => {
     refused(problems);
-    throw new Error(say(entry.locale, "problemsHere", { count: problems.filter(isError).length }));
+    throw new Error(sayOfSteps(entry.locale, "problemsHere", { count: problems.filter(isError).length }));
   };
   /** A press that first reveals a warning stops once. */
   const revealed = (problems: readonly Problem[], known: readonly Problem[]): boolean => {
     if (problems.some(isError) || newsIn(problems, known).length === 0) return false;
-    notices.say(say(entry.locale, "warnedHere", { count: problems.length }), "warning");
+    notices.say(sayOfSteps(entry.locale, "warnedHere", { count: problems.length }), "warning");
     refused(problems);
     return true;
   };
   const next = command({
     relevant: () => !of.isLast,
-    allowed: () => !of.isLast || say(entry.locale, "lastStep"),
+    allowed: () => !of.isLast || sayOfSteps(entry.locale, "lastStep"),
     async run() {
       const known = entry.visibleProblems;
       if (revealed(await of.check(), known)) return;
@@ -47,7 +47,7 @@ export function stepCommands(of: Steps, refused: (problems: readonly Problem[]) 
     },
   });
   const back = command({
-    allowed: () => !of.isFirst || say(entry.locale, "firstStep"),
+    allowed: () => !of.isFirst || sayOfSteps(entry.locale, "firstStep"),
     run: () => (of.back() ? sayStep(of) : undefined),
   });
   const finish = command({
@@ -78,6 +78,6 @@ export async function pressStep(
     notices.say(sayStep(of));
     return;
   }
-  notices.say(say(of.entry.locale, "stepsLeft", { title: of.position.title }), "error");
+  notices.say(sayOfSteps(of.entry.locale, "stepsLeft", { title: of.position.title }), "error");
   refused(result.problems);
 }

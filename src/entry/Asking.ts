@@ -1,6 +1,7 @@
 import { platform, Value } from "../engine/index.ts";
 import { asks, type Problem, type Rule } from "../model/index.ts";
-import { type AskingEntry, AskingRule } from "./AskingRule.ts";
+import type { AskingEntry, AskingRule } from "./AskingRule.ts";
+import { LoadedRule, loadAskingRules } from "./loadAskingRules.ts";
 
 const noProblems: readonly Problem[] = [];
 
@@ -24,10 +25,17 @@ export class Asking {
 
   /** Follows the rules that are known to ask; to be called once the entry is there. */
   begin(): void {
-    if (this.#stopped) return;
+    if (this.#stopped || !this.any) return;
+    if (LoadedRule === undefined) {
+      loadAskingRules().then(
+        () => this.begin(),
+        (reason: unknown) => platform.report(reason),
+      );
+      return;
+    }
     for (const rule of this.#declared)
       if (asks(rule) && !this.#rules.some((each) => each.rule === rule))
-        this.#rules = [...this.#rules, new AskingRule(rule, this.entry)];
+        this.#rules = [...this.#rules, new LoadedRule(rule, this.entry)];
     this.#count.write(this.#rules.length);
   }
 
@@ -64,6 +72,7 @@ export class Asking {
    */
   pending(names?: readonly string[]): Promise<unknown> | undefined {
     if (!this.any) return undefined;
+    if (LoadedRule === undefined) return loadAskingRules();
     this.begin();
     const open = this.#rules.filter(
       ({ rule, isOpen }) => isOpen && (names === undefined || rule.shownAt.some((name) => names.includes(name))),

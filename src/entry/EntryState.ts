@@ -5,7 +5,7 @@ import {
   type DeclaredNames,
   type FieldValue,
   type KindOf,
-  type MessageName,
+  type CheckingMessage,
   type Problem,
   type ReadRowOf,
   type RowOf,
@@ -206,7 +206,7 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
     );
   }
 
-  #asOne(cause: Change["cause"], name: MessageName, work: () => void): void {
+  #asOne(cause: Change["cause"], name: CheckingMessage, work: () => void): void {
     because({ cause }, () =>
       inOneUnit(
         () => say(this.locale, name),

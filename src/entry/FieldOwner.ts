@@ -1,11 +1,10 @@
-import type { History } from "../engine/index.ts";
+import type { History, Value } from "../engine/index.ts";
 import type { AnyKind } from "../model/index.ts";
 import type { Baseline } from "./Baseline.ts";
 import type { EntryConditions } from "./EntryConditions.ts";
 import type { EntryRules } from "./EntryRules.ts";
 import type { Proposal, ReadRow } from "./Proposal.ts";
 import type { Reports } from "./Reports.ts";
-import type { Value } from "../engine/index.ts";
 
 /** What a field asks of the entry that it belongs to. */
 export interface FieldOwner extends ReadRow {

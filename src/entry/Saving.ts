@@ -142,7 +142,10 @@ export class Saving<Row> {
     const { of } = this;
     if (of.valid && of.asking.pending() !== undefined)
       // Between the last answer and the next turn something may be changed, so it is looked at again.
-      return this.#answered(signal).then(() => this.#writeOnceAnswered(signal));
+      return this.#answered(signal).then(
+        () => this.#writeOnceAnswered(signal),
+        (reason: unknown) => this.#failed(reason),
+      );
     if (signal.aborted) return this.#failed(signal.reason);
     return of.valid ? this.#write(signal) : { ok: false, problems: of.problems };
   }

@@ -1,5 +1,3 @@
-import { IronwoodError, unknownName } from "../errors/index.ts";
-import { follow, internal, type Stoppable, Value } from "../engine/index.ts";
 import {
   type AnyModel,
   type FieldPathsOf,
@@ -7,8 +5,11 @@ import {
   pointsInto,
   type Problem,
   say,
+  sayOfSteps,
   titleFrom,
 } from "../model/index.ts";
+import { IronwoodError, unknownName } from "../errors/index.ts";
+import { follow, internal, type Stoppable, Value } from "../engine/index.ts";
 import type { AnyEntry, Entry } from "./Entry.ts";
 import type { AnyFieldState } from "./EntryCore.ts";
 import { FieldState } from "./FieldState.ts";
@@ -137,7 +138,9 @@ export class Steps<Name extends string = string> implements Stoppable {
     const { name, title, display } = field;
     const chosen = field.kind.choices !== undefined || field.kind.kind === "boolean";
     const blank = display === "";
-    const text = blank ? say(this.entry.locale, chosen ? "nothingChosen" : "nothingEntered") : display;
+    const { locale } = this.entry;
+    const nothing = chosen ? sayOfSteps(locale, "nothingChosen") : say(locale, "nothingEntered");
+    const text = blank ? nothing : display;
     return { name, title, text, blank };
   }
 

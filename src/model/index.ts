@@ -1,5 +1,8 @@
-export { english } from "./english.ts";
+export { english } from "./english/index.ts";
 export { addLanguage, type LanguageWords, say } from "./languages.ts";
+export { sayOfChoices } from "./sayOfChoices.ts";
+export { sayOfRows } from "./sayOfRows.ts";
+export { sayOfSteps } from "./sayOfSteps.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
 export { ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
 export { ChoiceSearch, choiceSearch, type FindChoices } from "./ChoiceSearch.ts";
@@ -62,11 +65,13 @@ export {
 } from "./problem.ts";
 export { yesOrNo } from "./yesOrNo.ts";
 export { rowTitle } from "./rowTitle.ts";
+export { messageNames } from "./messageNames.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts";
 export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
-export { type Language, type MessageFacts, type MessageName, messageNames } from "./words.ts";
+export type { CheckingMessage, ChoicesMessage, MessageName, RowsMessage, StepsMessage } from "./messageNames.ts";
+export type { Language, MessageFacts } from "./words.ts";
 export { missingAt, problemAt } from "./problemAt.ts";
 export { plainKind } from "./plainKind.ts";
 export { showValue } from "./showValue.ts";

@@ -1,13 +1,18 @@
 import { unknownName } from "../errors/index.ts";
-import { english } from "./english.ts";
-import type { Language, MessageFacts, MessageName } from "./words.ts";
+import { english } from "./english/index.ts";
+import { checkingEnglish } from "./english/checking.ts";
+import type { CheckingMessage, MessageName } from "./messageNames.ts";
+import type { AreaWords, MessageFacts } from "./words.ts";
 
-const languages = new Map<string, Language>([[english.tag, english]]);
+type Words = Partial<AreaWords<MessageName>>;
+
+const languages = new Map<string, Words>();
 
 /** A language, or some words of one: those that it leaves out are as they were, or as in the language that it is a variety of. */
 export interface LanguageWords {
+  /** A BCP 47 tag: used for every locale that begins with it. */
   readonly tag: string;
-  readonly messages: Partial<Language["messages"]>;
+  readonly messages: Words;
 }
 
 /**
@@ -23,18 +28,24 @@ export function addLanguage({ tag, messages }: LanguageWords): void {
   const names = Object.keys(english.messages);
   for (const name of Object.keys(messages))
     if (!names.includes(name)) throw unknownName("unknownName", "The message", name, names, "addLanguage()");
-  languages.set(tag, { tag, messages: { ...languageOf(tag).messages, ...messages } });
+  languages.set(tag, { ...languages.get(tag), ...messages });
 }
 
-/** What a message says in a locale; in English where its language was not added. */
-export function say(locale: string, name: MessageName, facts: MessageFacts = {}): string {
-  return languageOf(locale).messages[name](facts);
-}
+/** Makes what says the messages of one area: in a locale's language, or in English where that was not added. */
+export const sayer =
+  <Name extends MessageName>(inEnglish: AreaWords<Name>) =>
+  (locale: string, name: Name, facts: MessageFacts = {}): string =>
+    (added(locale, name) ?? inEnglish[name])(facts);
 
-function languageOf(locale: string): Language {
+/** What the language of a locale, or the one that it is a variety of, has for a message. */
+function added(locale: string, name: MessageName): ((facts: MessageFacts) => string) | undefined {
+  if (languages.size === 0) return undefined;
   for (let tag = locale; tag !== ""; tag = tag.slice(0, Math.max(0, tag.lastIndexOf("-")))) {
-    const language = languages.get(tag);
-    if (language !== undefined) return language;
+    const words = languages.get(tag)?.[name];
+    if (words !== undefined) return words;
   }
-  return english;
+  return undefined;
 }
+
+/** Says a message of entries. */
+export const say = /* @__PURE__ */ sayer<CheckingMessage>(checkingEnglish);

@@ -1,5 +1,4 @@
-import type { AnyKind } from "./kinds/kind.ts";
-import { readAs } from "./kinds/kind.ts";
+import { type AnyKind, readAs } from "./kinds/kind.ts";
 import { showValue } from "./showValue.ts";
 
 const shown = (value: unknown, locale: string): string => showValue(undefined, value, locale, "UTC");

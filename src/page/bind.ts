@@ -3,16 +3,14 @@ import { Command } from "../command/index.ts";
 import { internal } from "../engine/index.ts";
 import { type AnyEntry, type AnyField, EntryState, FieldState, Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say } from "../model/index.ts";
-import { commandName, stepCommand, type Verdict } from "../markup/index.ts";
+import { commandName, stepCommand } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
 import { isControl, placeOf } from "./dom.ts";
-import { commandButtons, formFacts, formsIn, pageFacts } from "./facts.ts";
-import { agreement } from "./judging/agreement.ts";
-import type { Judge } from "./judging/judge.ts";
-import { isPlainForm, isPlainPage } from "./judging/plain.ts";
+import { commandButtons, formsIn } from "./forms.ts";
+import { judged } from "./judging/judged.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { type ListText, showList } from "./list/boundList.ts";
@@ -24,7 +22,7 @@ import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
-import { type Survey, surveyed } from "./survey.ts";
+import { surveyed } from "./survey.ts";
 
 /** What a page is bound to, by the names of its forms, of its commands and of its steps. */
 export type PageThings = Readonly<Record<string, AnyEntry | Command | Steps>>;
@@ -46,7 +44,13 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model]));
   const forms = formsIn(root).map((form) => surveyed(form, models.get(formName(form))));
-  const agreed = agreement(pageQuestion(root, forms, models, sorted), options.strict === true);
+  const verdicts = judged(options, (judge) =>
+    judge.ofPage(root, forms, {
+      models,
+      commands: [...commands.keys()],
+      steps: new Map([...steps].map(([name, each]) => [name, each.names])),
+    }),
+  );
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
@@ -69,9 +73,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   undoing.keep(askOnPage(root.ownerDocument ?? root));
-  const binding = bindingOf(undoing, agreed.verdicts, options.signal);
-  agreed.report(() => binding.stop());
-  return binding;
+  return bindingOf(undoing, verdicts, options.signal);
 }
 
 interface SortedThings {
@@ -117,27 +119,6 @@ function bindSteps(
   return { ...bound.commands };
 }
 
-/** What to ask the judge about a page, from facts as they are before anything is bound; nothing where all is plain. */
-function pageQuestion(
-  root: ParentNode,
-  forms: readonly Survey[],
-  models: ReadonlyMap<string, AnyModel>,
-  things: SortedThings,
-): ((judge: Judge) => Verdict[]) | undefined {
-  const commands = [...things.commands.keys()];
-  const plain =
-    things.steps.size === 0 &&
-    isPlainPage(root, forms, models, commands) &&
-    forms.every((survey) => {
-      const model = models.get(formName(survey.form));
-      return model === undefined || isPlainForm(survey, model);
-    });
-  if (plain) return undefined;
-  const facts = pageFacts(root, forms);
-  const steps = new Map([...things.steps].map(([name, each]) => [name, each.names]));
-  return (judge) => judge.judgePage(facts, { models, commands, steps });
-}
-
 /** A classic script in the head runs before the forms are there, and would find nothing. */
 function refuseTooEarly(root: Document | Element, names: readonly string[]): void {
   const document = root.ownerDocument ?? root;
@@ -175,8 +156,7 @@ export function boundForm(
 ): { readonly binding: Binding; readonly bound: BoundForm } {
   const model = entry.model as AnyModel;
   const survey = surveyed(form, model);
-  const facts = isPlainForm(survey, model) ? undefined : formFacts(survey);
-  const agreed = agreement(facts && ((judge) => judge.judgeForm(facts, model)), options.strict === true);
+  const verdicts = judged(options, (judge) => judge.ofForm(survey, model));
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
   const contains = memberOf(form, "contains");
   const outside = memberOf(form, "id") !== "" && [...memberOf(form, "elements")].some((element) => !contains(element));
@@ -186,9 +166,7 @@ export function boundForm(
   const bound = new BoundForm(form, entry[internal] as EntryState, listening, survey);
   undoing.add(() => bound.stop());
   for (const element of survey.statuses) undoing.keep(bindStatus(element));
-  const binding = bindingOf(undoing, agreed.verdicts, options.signal);
-  agreed.report(() => binding.stop());
-  return { binding, bound };
+  return { binding: bindingOf(undoing, verdicts, options.signal), bound };
 }
 
 /** Binds one control, or the radio buttons or check boxes of one group, to one field: what a `name` in a form does. */

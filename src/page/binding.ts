@@ -1,6 +1,7 @@
 import { IronwoodError } from "../errors/index.ts";
 import { platform, type Signal, type Stoppable } from "../engine/index.ts";
 import type { Verdict } from "../markup/index.ts";
+import type { Judge } from "./judging/Judge.ts";
 
 /** Options of everything that binds. */
 export interface BindOptions {
@@ -8,10 +9,14 @@ export interface BindOptions {
   readonly signal?: Signal | undefined;
   /**
    * Whether to refuse a page that does not agree with its models. By default everything that agrees is bound, and the
-   * rest is reported as one uncaught error that lists every place. A bundle for production has to load first what tells
-   * them apart where a page may not agree; it then reports, or takes the binding back, a moment later.
+   * rest is reported as one uncaught error that lists every place.
    */
   readonly strict?: boolean | undefined;
+  /**
+   * Who judges whether page and models agree: `judge` of `ironwood/judge`. Default: that one, but in a bundle for production nobody,
+   * where it would cost every page its bytes; there a page is judged by `check page` of the command line, in development, and by tests.
+   */
+  readonly judge?: Judge | undefined;
 }
 
 /** What is bound, until it is stopped. */

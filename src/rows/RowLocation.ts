@@ -1,5 +1,5 @@
+import { type AnyModel, type Problem, type RowOf, sayOfRows } from "../model/index.ts";
 import { Value } from "../engine/index.ts";
-import { type AnyModel, type Problem, type RowOf, say } from "../model/index.ts";
 import type { TableState } from "../table/index.ts";
 
 /** What putting a row into its table came to at once. */
@@ -59,6 +59,6 @@ export class RowLocation<M extends AnyModel> {
   }
 
   get missing(): string {
-    return say(this.table.locale, this.slot === undefined ? "noRow" : "rowGone");
+    return sayOfRows(this.table.locale, this.slot === undefined ? "noRow" : "rowGone");
   }
 }

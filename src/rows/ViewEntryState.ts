@@ -1,6 +1,6 @@
+import { type AnyModel, type KeyOf, say, sayOfRows } from "../model/index.ts";
 import { follow, internal, platform, type Stoppable } from "../engine/index.ts";
 import type { EntryState } from "../entry/index.ts";
-import { type AnyModel, type KeyOf, say } from "../model/index.ts";
 import type { View, ViewState } from "../table/index.ts";
 import { TableEntryState } from "./TableEntryState.ts";
 import type { ViewEntryOptions } from "./ViewEntry.ts";
@@ -44,7 +44,7 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
       case "ask":
         return this.#askFirst();
       case "stay":
-        this.leaving.say(say(this.locale, "rowChanged", { title: this.#title }));
+        this.leaving.say(sayOfRows(this.locale, "rowChanged", { title: this.#title }));
         this.#stay();
     }
   }
@@ -65,7 +65,7 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
   }
 
   #sayWhy(reason: string): void {
-    this.leaving.say(say(this.locale, "rowNotSaved", { title: this.#title, reason }));
+    this.leaving.say(sayOfRows(this.locale, "rowNotSaved", { title: this.#title, reason }));
   }
 
   #askFirst(): void {

@@ -1,16 +1,17 @@
-import { transaction } from "../engine/index.ts";
 import {
   type AnyKind,
   type AnyModel,
   nameIn,
+  pointerTo,
   type Problem,
   problemAt,
-  pointerTo,
   putIn,
   type RowOf,
   say,
+  sayOfRows,
   showValue,
 } from "../model/index.ts";
+import { transaction } from "../engine/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import type { View } from "../table/index.ts";
 
@@ -163,12 +164,12 @@ function readRow<M extends AnyModel>(
       row: place + 1,
       name,
     });
-  if (row === undefined) wrong("", "typeMismatch", say(locale, "noRowFor"));
+  if (row === undefined) wrong("", "typeMismatch", sayOfRows(locale, "noRowFor"));
   else
     cells.forEach((cell, number) => {
       const name = columns[number];
       const kind = name === undefined ? undefined : model.kindOf(name);
-      if (name === undefined) return wrong("", "typeMismatch", say(locale, "noColumn"));
+      if (name === undefined) return wrong("", "typeMismatch", sayOfRows(locale, "noColumn"));
       if (cell === editText(table.valueOf(row, name), kind, table)) return;
       if (kind === undefined || model.isCalculated(name) || readOnly.includes(name))
         return wrong(name, "typeMismatch", say(locale, "readOnly"));

@@ -1,5 +1,3 @@
-import { IronwoodError, nearestName, unknownName } from "../errors/index.ts";
-import { internal, platform, type Signal } from "../engine/index.ts";
 import {
   type AnyKind,
   type AnyModel,
@@ -8,10 +6,12 @@ import {
   type Problem,
   putIn,
   type RowOf,
-  say,
+  sayOfRows,
   storedFields,
   valueIn,
 } from "../model/index.ts";
+import { IronwoodError, nearestName, unknownName } from "../errors/index.ts";
+import { internal, platform, type Signal } from "../engine/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { type LeftOut, type Table, table } from "../table/index.ts";
 import { fromCell } from "./csvText.ts";
@@ -195,7 +195,7 @@ class Loading<M extends AnyModel> {
     try {
       return fromJson(this.table.model, JSON.parse(text));
     } catch {
-      return { ok: false, problems: [problem("", say(this.table.locale, "badLine"))] };
+      return { ok: false, problems: [problem("", sayOfRows(this.table.locale, "badLine"))] };
     }
   }
 
@@ -205,7 +205,7 @@ class Loading<M extends AnyModel> {
       return {
         ok: false,
         problems: [
-          problem("", say(locale, "tooManyCells", { count: cells.length, limit: String(this.#headings.length) })),
+          problem("", sayOfRows(locale, "tooManyCells", { count: cells.length, limit: String(this.#headings.length) })),
         ],
       };
     const json: Record<string, unknown> = {};

@@ -1,4 +1,4 @@
-import { type AnyModel, pointerTo, type Problem, say } from "../model/index.ts";
+import { type AnyModel, pointerTo, type Problem, say, sayOfRows } from "../model/index.ts";
 import { keyIn } from "./rowShape.ts";
 
 /** That there are as many rows as there may be. */
@@ -21,7 +21,7 @@ export const notThere = (locale: string, name: string, value: string): Problem =
 
 /** That a row is held by others, so that it can't go. */
 export const inUse = (locale: string, value: string, count: number): Problem =>
-  problem("inUse", "", say(locale, "inUse", { value, count }));
+  problem("inUse", "", sayOfRows(locale, "inUse", { value, count }));
 
 const problem = (
   code: "keyTaken" | "tableFull" | "duplicate" | "notAChoice" | "inUse",

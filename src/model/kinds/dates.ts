@@ -10,7 +10,7 @@ import {
   readTime,
   showDateTime,
 } from "../../notation/index.ts";
-import type { MessageName } from "../words.ts";
+import type { CheckingMessage } from "../messageNames.ts";
 import {
   checkOptions,
   type CommonOptions,
@@ -37,7 +37,7 @@ export interface DateOptions extends CommonOptions<string> {
 interface Parts {
   readonly name: "date" | "time" | "dateTime";
   readonly expects: string;
-  readonly unreadable: MessageName;
+  readonly unreadable: CheckingMessage;
   readonly example: string;
   readonly display: Intl.DateTimeFormatOptions;
   belongs(value: unknown): boolean;

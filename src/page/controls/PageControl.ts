@@ -1,7 +1,7 @@
 import { notices } from "../../command/index.ts";
 import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
 import { type FieldState, FieldChange } from "../../entry/index.ts";
-import type { AnyKind, MessageFacts, MessageName } from "../../model/index.ts";
+import type { AnyKind, MessageFacts, CheckingMessage } from "../../model/index.ts";
 import type { Listener, Listening } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
 import type { ConflictChoice } from "../problems/ConflictChoice.ts";
@@ -13,7 +13,7 @@ import { followRelevance } from "../relevance.ts";
 export interface ControlContext {
   readonly listening: Listening;
   /** Words of the library in the entry's language. */
-  say(name: MessageName, facts?: MessageFacts): string;
+  say(name: CheckingMessage, facts?: MessageFacts): string;
   /** What the ids of made elements begin with. */
   readonly prefix: string;
   /** What names begin with that must differ from those of other rows. */
@@ -229,8 +229,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     if (notices.latest?.text !== text) notices.say(text, "warning");
     // It may have come, gone and come again meanwhile.
     if (loaded === undefined || this.#choice !== undefined) return;
-    const say: ControlContext["say"] = (name, facts) => this.context.say(name, facts);
-    this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, say, () => this.focus());
+    this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, () => this.focus());
     this.#choice.show(conflict);
     // Who is typing here is to see what can be chosen.
     if (this.elements.some((element) => element.matches(":focus")))

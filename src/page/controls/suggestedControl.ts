@@ -1,5 +1,4 @@
-import type { Choice } from "../../model/index.ts";
-import { sameChoices } from "../../model/index.ts";
+import { type Choice, sameChoices } from "../../model/index.ts";
 import { TextControl } from "./textControl.ts";
 
 /** A text field with the platform's own suggestions: the `datalist` that it names gets the choices, unless it lists some. */

@@ -1,6 +1,6 @@
 import { notices } from "../../command/index.ts";
 import { CalculatedFieldState, type FieldState } from "../../entry/index.ts";
-import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
+import { type MessageFacts, type CheckingMessage, say } from "../../model/index.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditor } from "./CellEditor.ts";
 import { CellMessage } from "./CellMessage.ts";
@@ -34,7 +34,7 @@ export class CellEditing {
     this.message = new CellMessage(stage.window);
   }
 
-  #say(name: MessageName, facts?: MessageFacts): string {
+  #say(name: CheckingMessage, facts?: MessageFacts): string {
     return say(this.stage.view.table.locale, name, facts);
   }
 
@@ -87,7 +87,7 @@ export class CellEditing {
       listening: this.listening,
       inCell: true,
       prefix: `${id.replace(/\W/g, "-")}-cell`,
-      say: (name: MessageName, facts?: MessageFacts) => this.#say(name, facts),
+      say: (name: CheckingMessage, facts?: MessageFacts) => this.#say(name, facts),
     };
     const messageId = this.message.element.id;
     this.quietly(() => {

@@ -1,5 +1,5 @@
 import { notices } from "../../command/index.ts";
-import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
+import { type MessageFacts, type RowsMessage, say, sayOfRows } from "../../model/index.ts";
 import { cellsOf, type CellProblem, pasteBlock } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { putOnClipboard, takeFromClipboard } from "./clipboard.ts";
@@ -27,8 +27,8 @@ export class GridClipboard {
     this.#view = stage.view;
   }
 
-  #say(name: MessageName, facts?: MessageFacts): string {
-    return say(this.#view.table.locale, name, facts);
+  #say(name: RowsMessage, facts?: MessageFacts): string {
+    return sayOfRows(this.#view.table.locale, name, facts);
   }
 
   /** The rows that are selected, with all columns that are seen; else the one cell. */
@@ -76,7 +76,7 @@ export class GridClipboard {
   #inWords({ row, name, message }: CellProblem): string {
     if (row === 0) return message;
     const title = name === "" ? "–" : this.#view.table.model.titleOf(name);
-    return this.#say("inRow", { count: row, title, reason: message });
+    return say(this.#view.table.locale, "inRow", { count: row, title, reason: message });
   }
 }
 

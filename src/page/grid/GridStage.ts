@@ -1,6 +1,6 @@
+import { say, sayOfRows } from "../../model/index.ts";
 import { type GridLayout, layoutFrom, seenColumns, TallScroll } from "../../control/index.ts";
 import { mirror, type Stoppable, Value, getOrMake } from "../../engine/index.ts";
-import { say } from "../../model/index.ts";
 import { orderOf, type ViewState } from "../../table/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
@@ -85,19 +85,19 @@ export class GridStage {
       ),
     );
     const freeze = (cell: HTMLElement, column: number): void => this.head.freeze(cell, column);
-    this.head = new GridHead(table, actions, options.frozen, say(locale, "rowState"));
+    this.head = new GridHead(table, actions, options.frozen, sayOfRows(locale, "rowState"));
     this.body = new GridBody(
       table,
       {
         view,
         listening,
-        say: (name) => say(locale, name),
+        say: (name) => sayOfRows(locale, name),
         commandLabel: ({ command }, row) =>
           [command!.on(row as never).title, this.#titleOf(row)].filter((each) => each !== "").join(" "),
       },
       freeze,
     );
-    this.#foot = new GridFoot(table, view, options.totals, say(locale, "total"), freeze);
+    this.#foot = new GridFoot(table, view, options.totals, sayOfRows(locale, "total"), freeze);
     toggleAttribute(table, "role", "grid");
     toggleAttribute(table, "aria-multiselectable", "true");
     this.window.addEventListener("scroll", this.#scroll, { passive: true });
@@ -255,8 +255,8 @@ export class GridStage {
     const { locale } = this.view.table;
     const failed = this.options.failed();
     const loading = this.options.loading();
-    const empty = this.view.length > 0 ? "" : (this.options.empty ?? say(locale, "noRows"));
-    const busy = loading === true ? say(locale, "loadingRows") : loading;
+    const empty = this.view.length > 0 ? "" : (this.options.empty ?? sayOfRows(locale, "noRows"));
+    const busy = loading === true ? sayOfRows(locale, "loadingRows") : loading;
     const text = failed ?? (busy === false ? empty : busy);
     toggleAttribute(this.table, "aria-busy", loading === false ? undefined : "true");
     if (text === "" && this.#state === undefined) return;

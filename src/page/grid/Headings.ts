@@ -1,9 +1,8 @@
 import { notices } from "../../command/index.ts";
 import { type GridLayout, moved, withHidden, withWidth } from "../../control/index.ts";
 import type { Value } from "../../engine/index.ts";
-import { type MessageFacts, type MessageName, say } from "../../model/index.ts";
-import { orderAfter, orderOf } from "../../table/index.ts";
-import type { ViewState } from "../../table/index.ts";
+import { type MessageFacts, type RowsMessage, sayOfRows } from "../../model/index.ts";
+import { orderAfter, orderOf, type ViewState } from "../../table/index.ts";
 import type { HeadActions } from "./GridHead.ts";
 import type { Column } from "./gridColumns.ts";
 
@@ -22,8 +21,8 @@ interface HeadedGrid {
 export class Headings implements HeadActions {
   constructor(private readonly grid: HeadedGrid) {}
 
-  #tell(name: MessageName, facts: MessageFacts): void {
-    notices.sayNow(say(this.grid.view.table.locale, name, facts));
+  #tell(name: RowsMessage, facts: MessageFacts): void {
+    notices.sayNow(sayOfRows(this.grid.view.table.locale, name, facts));
   }
 
   press(number: number, more: boolean): void {

@@ -1,6 +1,6 @@
 import { notices } from "../../command/index.ts";
 import { platform } from "../../engine/index.ts";
-import { type MessageName, type MessageFacts, say } from "../../model/index.ts";
+import { type RowsMessage, type MessageFacts, sayOfRows } from "../../model/index.ts";
 import { handOrderOf, reorderRows } from "../../rows/index.ts";
 import { titleOfRow } from "../../table/index.ts";
 import { toggleAttribute } from "../dom.ts";
@@ -44,8 +44,8 @@ export class RowOrder {
     return this.name !== undefined;
   }
 
-  #tell(name: MessageName, facts: MessageFacts): void {
-    notices.sayNow(say(this.stage.view.table.locale, name, facts));
+  #tell(name: RowsMessage, facts: MessageFacts): void {
+    notices.sayNow(sayOfRows(this.stage.view.table.locale, name, facts));
   }
 
   /** Whether rows can be put in order now; why not is said. */
@@ -55,7 +55,7 @@ export class RowOrder {
     const why =
       this.whyLocked() ??
       (name !== undefined && handOrderOf(view)?.name !== name
-        ? say(view.table.locale, "sortFirst", { title: view.table.model.titleOf(name) })
+        ? sayOfRows(view.table.locale, "sortFirst", { title: view.table.model.titleOf(name) })
         : undefined);
     if (why !== undefined) notices.sayNow(why, "error");
     return why === undefined;

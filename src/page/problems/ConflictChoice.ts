@@ -1,5 +1,5 @@
 import type { FieldState } from "../../entry/index.ts";
-import type { MessageFacts, MessageName } from "../../model/index.ts";
+import { sayOfChoices } from "../../model/index.ts";
 
 /** So much of a value fits on a button; the message has the whole. */
 const MOST = 40;
@@ -20,7 +20,6 @@ export class ConflictChoice {
   constructor(
     private readonly field: FieldState,
     message: HTMLElement,
-    private readonly say: (name: MessageName, facts?: MessageFacts) => string,
     chosen: () => void,
   ) {
     const { ownerDocument } = message;
@@ -43,8 +42,8 @@ export class ConflictChoice {
   }
 
   show({ mine, theirs }: { readonly mine: unknown; readonly theirs: unknown }): void {
-    this.#mine.textContent = this.say("keepMine", this.#facts(mine));
-    this.#theirs.textContent = this.say("takeTheirs", this.#facts(theirs));
+    this.#mine.textContent = sayOfChoices(this.field.locale, "keepMine", this.#facts(mine));
+    this.#theirs.textContent = sayOfChoices(this.field.locale, "takeTheirs", this.#facts(theirs));
   }
 
   #facts(value: unknown): { readonly value?: string } {

@@ -3,8 +3,7 @@ import type { AnyModel } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
-import { templateFacts } from "../facts.ts";
-import { agreement } from "../judging/agreement.ts";
+import { judged } from "../judging/judged.ts";
 import { Listening } from "../listening.ts";
 import { RowTemplate } from "./RowTemplate.ts";
 import { ShownRows } from "./ShownRows.ts";
@@ -36,23 +35,16 @@ export function bindRows<M extends AnyModel>(
   rows: View<M> | Table<M>,
   options: RowsOptions<M> = {},
 ): Binding {
-  const { edit = "row", readOnly, strict, signal } = options;
+  const { edit = "row", readOnly, signal } = options;
   const commands = (options.commands ?? {}) as unknown as Readonly<Record<string, RowCommand>>;
   const shown = viewOf(rows)[internal] as ViewState;
   const model: AnyModel = shown.table.model;
   const template = new RowTemplate(container, model, Object.keys(commands));
-  const facts = template.edits ? templateFacts(container, template.shown) : undefined;
-  // A template need not show every field.
-  const agreed = agreement(
-    facts && ((judge) => judge.judgeForm(facts, model).filter(({ code }) => code !== "noControl")),
-    strict === true,
-  );
+  const verdicts = template.edits ? judged(options, (judge) => judge.ofTemplate(container, template.shown, model)) : [];
   const undoing = new Undoing();
   const listening = new Listening(container);
   undoing.add(() => listening.stop());
   const all = new ShownRows(container, shown, template, { edit, readOnly, commands }, listening);
   undoing.add(() => all.stop());
-  const binding = bindingOf(undoing, agreed.verdicts, signal);
-  agreed.report(() => binding.stop());
-  return binding;
+  return bindingOf(undoing, verdicts, signal);
 }

@@ -1,5 +1,5 @@
+import { sayOfRows } from "../../model/index.ts";
 import { notices } from "../../command/index.ts";
-import { say } from "../../model/index.ts";
 import type { TableEntryState } from "../../rows/index.ts";
 import { titleOfRow, type ViewState } from "../../table/index.ts";
 
@@ -22,7 +22,7 @@ export function commitRow(view: ViewState, entry: TableEntryState, kept: () => v
   const title = titleOfRow(table, slot);
   if (!done.ok) {
     const { message } = done.problems[0]!;
-    notices.sayNow(say(table.locale, "rowNotSaved", { title, reason: message }), "error");
+    notices.sayNow(sayOfRows(table.locale, "rowNotSaved", { title, reason: message }), "error");
     return;
   }
   kept();
@@ -34,5 +34,7 @@ function sayWhere(view: ViewState, before: number, slot: number, title: string):
   const after = view.placeOf(table.keyAt(slot));
   if (after === before || before < 0) return;
   const place = new Intl.NumberFormat(table.locale).format(after + 1);
-  notices.sayNow(after < 0 ? say(table.locale, "rowLeft", { title }) : say(table.locale, "rowWent", { title, place }));
+  notices.sayNow(
+    after < 0 ? sayOfRows(table.locale, "rowLeft", { title }) : sayOfRows(table.locale, "rowWent", { title, place }),
+  );
 }

@@ -1,6 +1,6 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { Steps, StepState } from "../../entry/index.ts";
-import { type MessageName, say } from "../../model/index.ts";
+import { type StepsMessage, sayOfSteps } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { stoppable } from "../stoppable.ts";
 
@@ -12,7 +12,7 @@ function stateOf({ current, wrong, done }: StepState): Stage {
   return done ? "done" : "open";
 }
 
-const stateMessages: Readonly<Partial<Record<Stage, MessageName>>> = { done: "stepDone", wrong: "stepWrong" };
+const stateMessages: Readonly<Partial<Record<Stage, StepsMessage>>> = { done: "stepDone", wrong: "stepWrong" };
 
 /**
  * Fills a list with the steps, each a button that leads to it. The state of each is in `data-stage`, for styling, and in
@@ -50,7 +50,7 @@ export function showStepList(list: HTMLElement, steps: Steps, go: (step: string)
       toggleAttribute(button, "aria-current", step.current ? "step" : undefined);
       title.textContent = step.title;
       const message = stateMessages[state];
-      note.textContent = message === undefined ? "" : say(locale, message);
+      note.textContent = message === undefined ? "" : sayOfSteps(locale, message);
       note.hidden = note.textContent === "";
       return item;
     });

@@ -1,8 +1,9 @@
-import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
-import { placeOf } from "./dom.ts";
-import { formName, memberOf } from "./memberOf.ts";
-import { isInCopy } from "./rows/copies.ts";
-import type { Survey } from "./survey.ts";
+import { commandButtons } from "../forms.ts";
+import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../../markup/index.ts";
+import { placeOf } from "../dom.ts";
+import { formName, memberOf } from "../memberOf.ts";
+import { isInCopy } from "../rows/copies.ts";
+import type { Survey } from "../survey.ts";
 
 /**
  * An element as the plain facts that the judging of pages asks for. They are taken at once, since binding changes the
@@ -70,12 +71,3 @@ export function pageFacts(root: ParentNode, forms: readonly Survey[]): PageFacts
     commands: commandButtons(root).map((button) => new DomFacts(button, "")),
   };
 }
-
-export function formsIn(root: ParentNode): HTMLFormElement[] {
-  const inside = [...root.querySelectorAll("form")];
-  return root instanceof HTMLFormElement ? [root, ...inside] : inside;
-}
-
-/** Buttons whose command is one of the application's, not the platform's. */
-export const commandButtons = (root: ParentNode): HTMLButtonElement[] =>
-  [...root.querySelectorAll<HTMLButtonElement>('button[command^="--"]')].filter((button) => !isInCopy(button));

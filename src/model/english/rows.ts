@@ -1,0 +1,36 @@
+import type { AreaWords } from "../words.ts";
+import type { RowsMessage } from "../messageNames.ts";
+
+/** English for tables, lists and grids. */
+export const rowsEnglish: AreaWords<RowsMessage> = {
+  noRow: () => "Choose a row first.",
+  rowGone: () => "This row is not there any more.",
+  rowChanged: ({ title }) => `${title} was changed: save it or take the changes back first.`,
+  rowNotSaved: ({ reason, title }) => `${title} is not saved: ${reason}`,
+  noRows: () => "There are no rows.",
+  loadingRows: () => "Loading rows …",
+  markChanged: () => "changed",
+  markWrong: () => "needs your attention",
+  markNew: () => "new",
+  markUnsaved: () => "not saved yet",
+  markSelected: () => "selected",
+  rowState: () => "State",
+  total: () => "Total",
+  rowWent: ({ place, title }) => `${title} is in row ${place} now.`,
+  rowLeft: ({ title }) => `${title} is not in this list any more.`,
+  copied: ({ count }) => `Rows copied: ${count}.`,
+  pasted: ({ count }) => `Cells changed by pasting: ${count}.`,
+  notPasted: ({ count }) => `Nothing was pasted. Cells that can’t be taken: ${count}.`,
+  noColumn: () => "There is no column for it.",
+  noRowFor: () => "There is no row for it.",
+  sortedUp: ({ title }) => `Sorted by ${title}, ascending.`,
+  sortedDown: ({ title }) => `Sorted by ${title}, descending.`,
+  notSorted: ({ title }) => `Not sorted by ${title}.`,
+  columnWidth: ({ count, title }) => `${title}: ${count} pixels wide.`,
+  columnPlace: ({ place, title }) => `${title} is column ${place} now.`,
+  columnHidden: ({ title }) => `The column ${title} is hidden.`,
+  sortFirst: ({ title }) => `To change the order of the rows, sort them by ${title} first.`,
+  badLine: () => "This line can’t be read.",
+  tooManyCells: ({ count, limit }) => `There are ${count} cells in this line, and ${limit} headings.`,
+  inUse: ({ count, value }) => `${value} is still used: ${count} times.`,
+};

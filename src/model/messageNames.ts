@@ -1,0 +1,126 @@
+/** The messages of entries: what is wrong, and what came of saving and undoing. */
+export const checkingMessages = [
+  "valueMissing",
+  "choiceMissing",
+  "answerMissing",
+  "badNumber",
+  "badInteger",
+  "badDate",
+  "badTime",
+  "badDateTime",
+  "badInstant",
+  "patternMismatch",
+  "typeMismatch",
+  "tooLong",
+  "tooShort",
+  "rangeUnderflow",
+  "rangeOverflow",
+  "beforeMinimum",
+  "afterMaximum",
+  "notOver",
+  "notUnder",
+  "stepMismatch",
+  "notAChoice",
+  "tooFew",
+  "tooMany",
+  "notConst",
+  "duplicateItem",
+  "tooLarge",
+  "wrongFile",
+  "inRow",
+  "choiceExists",
+  "outOfDate",
+  "ruleBroken",
+  "changedElsewhere",
+  "chooseInCell",
+  "notSaved",
+  "saved",
+  "savedTo",
+  "problemCount",
+  "notSet",
+  "readOnly",
+  "checking",
+  "checkFailed",
+  "noAnswer",
+  "warned",
+  "changeOf",
+  "goingBack",
+  "startingNew",
+  "undo",
+  "redo",
+  "undone",
+  "redone",
+  "notUndone",
+  "nothingToUndo",
+  "nothingToRedo",
+  "leaveUnsaved",
+  "save",
+  "leave",
+  "stay",
+  "yes",
+  "no",
+  "ok",
+  "cancel",
+  "nothingEntered",
+] as const;
+
+/** The messages of tables, lists and grids. */
+export const rowsMessages = [
+  "noRow",
+  "rowGone",
+  "rowChanged",
+  "rowNotSaved",
+  "noRows",
+  "loadingRows",
+  "markChanged",
+  "markWrong",
+  "markNew",
+  "markUnsaved",
+  "markSelected",
+  "rowState",
+  "total",
+  "rowWent",
+  "rowLeft",
+  "copied",
+  "pasted",
+  "notPasted",
+  "noColumn",
+  "noRowFor",
+  "sortedUp",
+  "sortedDown",
+  "notSorted",
+  "columnWidth",
+  "columnPlace",
+  "columnHidden",
+  "sortFirst",
+  "badLine",
+  "tooManyCells",
+  "inUse",
+] as const;
+
+/** The messages of forms in pages. */
+export const stepsMessages = [
+  "problemsHere",
+  "warnedHere",
+  "nothingChosen",
+  "stepOf",
+  "stepsLeft",
+  "stepDone",
+  "stepWrong",
+  "firstStep",
+  "lastStep",
+] as const;
+
+/** The messages of the lists of combo boxes, and for who chooses between two changes. */
+export const choicesMessages = ["addChoice", "noChoices", "searching", "keepMine", "takeTheirs"] as const;
+
+/** All of them. */
+export const messageNames = [...checkingMessages, ...rowsMessages, ...stepsMessages, ...choicesMessages] as const;
+
+export type CheckingMessage = (typeof checkingMessages)[number];
+export type RowsMessage = (typeof rowsMessages)[number];
+export type StepsMessage = (typeof stepsMessages)[number];
+export type ChoicesMessage = (typeof choicesMessages)[number];
+
+/** Every message that Ironwood can show to the person at the window, by name. */
+export type MessageName = CheckingMessage | RowsMessage | StepsMessage | ChoicesMessage;

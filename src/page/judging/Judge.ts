@@ -1,0 +1,15 @@
+import type { BoundThings, Verdict } from "../../markup/index.ts";
+import type { AnyModel } from "../../model/index.ts";
+import type { Survey } from "../survey.ts";
+
+/** What finds out, before anything is bound, whether a page agrees with what it is bound to, and says so in words. */
+export interface Judge {
+  ofPage(root: ParentNode, forms: readonly Survey[], things: BoundThings): readonly Verdict[];
+  ofForm(survey: Survey, model: AnyModel): readonly Verdict[];
+  /** A template of rows as if it were a form of the model; it need not show every field. */
+  ofTemplate(
+    container: Element,
+    shown: readonly { readonly element: Element; readonly name: string }[],
+    model: AnyModel,
+  ): readonly Verdict[];
+}
