@@ -11,9 +11,12 @@ const unwanted = new Set([
   "--disable-site-isolation-trials",
 ]);
 
+/** Where the browser is; the one inside the package is unpacked at the first question, which only one process may ask at a time. */
+export const browserPath = async () => process.env.TEST_BROWSER || (await chromium.executablePath());
+
 export async function launchBrowser(more = []) {
   const named = process.env.TEST_BROWSER;
-  const executablePath = named || (await chromium.executablePath());
+  const executablePath = await browserPath();
   const quiet = [
     "--no-sandbox",
     "--disable-gpu",

@@ -6,7 +6,7 @@ import { type Entry, newEntry } from "../src/entry/index.ts";
 import { nearestName } from "../src/errors/index.ts";
 import { follow, platform } from "../src/engine/index.ts";
 import { commandAttribute, commandName } from "../src/markup/index.ts";
-import { addLanguage, english, integer, model, number, say, text } from "../src/model/index.ts";
+import { addLanguage, english, integer, model, number, say, sayOfValues, text } from "../src/model/index.ts";
 
 beforeEach(() => {
   notices.clear();
@@ -155,13 +155,13 @@ test("notices are kept to be read again, the last hundred", () => {
 });
 
 test("a language is used for every locale that begins with its tag; a text of it can be replaced", () => {
-  expect(say("de-AT", "choiceMissing")).toBe("Choose one.");
+  expect(sayOfValues("de-AT", "choiceMissing")).toBe("Choose one.");
   addLanguage({ ...english, tag: "de", messages: { ...english.messages, choiceMissing: () => "Wählen Sie." } });
-  expect([say("de-AT", "choiceMissing"), say("en-GB", "choiceMissing"), say("de", "valueMissing")]).toEqual([
-    "Wählen Sie.",
-    "Choose one.",
-    "Enter a value.",
-  ]);
+  expect([
+    sayOfValues("de-AT", "choiceMissing"),
+    sayOfValues("en-GB", "choiceMissing"),
+    say("de", "valueMissing"),
+  ]).toEqual(["Wählen Sie.", "Choose one.", "Enter a value."]);
 });
 
 test.each([

@@ -13,6 +13,7 @@ import {
   showDateTime,
 } from "../src/notation/index.ts";
 import { allLocales } from "./locales.ts";
+import { times } from "./seeded.ts";
 
 /** A small generator of its own (mulberry32), as 250,000 values are many for a general one. */
 function seeded(seed: number): () => number {
@@ -25,7 +26,7 @@ function seeded(seed: number): () => number {
   };
 }
 
-const EACH = 1_000;
+const EACH = times(1_000);
 const locales = [
   ...allLocales(),
   ...["de-CH", "de-AT", "en-IN", "en-ZA", "es-MX", "fr-CA", "fr-CH", "pt-PT", "ar-EG", "ar-MA", "zh-TW"],

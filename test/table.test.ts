@@ -18,7 +18,7 @@ import {
 import { RowChecker } from "../src/check/index.ts";
 import { ExactSum, type Table, table, view } from "../src/table/index.ts";
 import { textRanks } from "../src/table/textRanks.ts";
-import { seeded } from "./seeded.ts";
+import { seeded, times } from "./seeded.ts";
 
 const plant = model(
   {
@@ -456,7 +456,7 @@ test("a row by itself has the problems that its entry has: 5,000 random rows", (
   console.info(`seed ${random.seed}: 5,000 rows`);
 });
 
-test("10,000 random sequences on a table and views of it agree with plain arrays, sorted and filtered afresh", () => {
+test(`${times(10_000)} random sequences on a table and views of it agree with plain arrays, sorted and filtered afresh`, () => {
   const random = seeded(20_261_124);
   const small = model({ key: integer({ required: true }), x: integer(), y: number(), z: text() }, { key: "key" });
   type Small = RowOf<typeof small>;
@@ -474,7 +474,7 @@ test("10,000 random sequences on a table and views of it agree with plain arrays
   };
   const numbers = (a: number, b: number) => a - b;
   let steps = 0;
-  for (let sequence = 0; sequence < 10_000; sequence++) {
+  for (let sequence = 0; sequence < times(10_000); sequence++) {
     const history = newHistory();
     let plain = Array.from({ length: random.below(6) }, (_, key) => newRow(key));
     const rows: Table<typeof small> = table(small, plain, { locale: "en", history });
@@ -569,8 +569,8 @@ test("10,000 random sequences on a table and views of it agree with plain arrays
         );
     }
   }
-  console.info(`seed ${random.seed}: ${steps} steps in 10,000 sequences`);
-  expect(steps).toBe(50_000);
+  console.info(`seed ${random.seed}: ${steps} steps`);
+  expect(steps).toBe(5 * times(10_000));
 });
 
 test("many texts are in the order that comparing them gives, in every language: digits, cases and signs", () => {

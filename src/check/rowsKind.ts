@@ -1,4 +1,3 @@
-import { sameValue, getOrMake } from "../engine/index.ts";
 import {
   type AnyModel,
   checkCount,
@@ -12,9 +11,11 @@ import {
   type ProblemCode,
   readAs,
   type RowOf,
+  sayOfValues,
   type Sure,
   valueIn,
 } from "../model/index.ts";
+import { sameValue, getOrMake } from "../engine/index.ts";
 import { RowChecker } from "./RowChecker.ts";
 
 export interface RowsOptions<Row> extends CommonOptions<readonly Row[]>, CountLimits {}
@@ -42,6 +43,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
     options: given,
     empty: [],
     expects: `a list of rows${model.title === undefined ? "" : ` of "${model.title}"`}`,
+    say: sayOfValues,
     missing: "valueMissing",
     isBlank: (value) => value.length === 0,
     same: sameValue,

@@ -15,5 +15,5 @@ export { pressStep, sayStep, type StepCommands, stepCommands } from "./stepping.
 export { listKey, matching, type Matches } from "./matching.ts";
 export { attachControl, type Attached, type Control, type ControlState } from "./contract.ts";
 export { HeadlessControl } from "./HeadlessControl.ts";
-export { type BindingListing, type BoundThing, listingsOf, listUnder, type NotBound } from "./registry.ts";
+export { boundIn, type BoundPart, listUnder } from "./registry.ts";
 export * from "./grid/index.ts";

@@ -1,41 +1,37 @@
 import { getOrMake, type Stoppable } from "../engine/index.ts";
 
-/** One thing of a page, or of another toolkit's window, and what it is bound to. */
-export interface BoundThing {
-  /** What binds: a form, a control, an output … */
-  readonly kind: "form" | "control" | "output" | "command" | "steps" | "grid" | "list" | "rows" | "dialog";
-  /** The name by which it is found, whole: `card.place.plot`. */
+/** A control, or several that show one field together. */
+interface BoundControl {
+  readonly elements: readonly object[];
+}
+
+/** One thing of a page, or of another toolkit's window, that is bound; what a form holds is listed by its fields. */
+export interface BoundPart {
+  readonly kind: "form" | "output" | "command" | "steps" | "grid" | "list" | "rows" | "dialog" | "page";
+  /** The name by which it is found; blank where it has none. */
   readonly path: string;
   readonly element: object;
-  /** The field, command, entry, steps or view; `undefined` where it is an expression. */
+  /** The entry, field, command, steps or view; `undefined` where it is an expression. */
   readonly thing: object | undefined;
+  /** Of a form: its controls by the full names of their fields. */
+  readonly controls?: ReadonlyMap<string, readonly BoundControl[]>;
+  /** Of a form: controls that nobody has come to yet. */
+  readonly resting?: { elements(): Iterable<readonly [name: string, element: object]> };
+  /** Of a form: its outputs, each with the full name of its field. */
+  readonly outputs?: ReadonlyMap<object, { readonly name: string }>;
+  /** Of a page: what does not agree with what it is bound to. */
+  readonly verdicts?: readonly { readonly place: string; readonly code: string; readonly message: string }[];
 }
 
-/** What was not bound, and why. */
-export interface NotBound {
-  readonly place: string;
-  readonly code: string;
-  readonly message: string;
-}
+const known = new WeakMap<object, Set<BoundPart>>();
 
-/** What one binding tells of itself, as of now. */
-export interface BindingListing {
-  bound(): Iterable<BoundThing>;
-  notBound(): readonly NotBound[];
-}
-
-const known = new WeakMap<object, Set<BindingListing>>();
-
-/** Has a binding be listed under the window or page that it is in. */
-export function listUnder(root: object, listing: BindingListing): Stoppable {
-  const listings = getOrMake(known, root, () => new Set<BindingListing>());
-  listings.add(listing);
-  const stop = (): void => void listings.delete(listing);
+/** Has what is bound be listed under the window or page that it is in, for who asks what is there. */
+export function listUnder(root: object, part: BoundPart): Stoppable {
+  const parts = getOrMake(known, root, () => new Set<BoundPart>());
+  parts.add(part);
+  const stop = (): void => void parts.delete(part);
   return { stop, [Symbol.dispose]: stop };
 }
 
-/** What is bound in a window or page; `undefined` where nothing ever was. */
-export const listingsOf = (root: object): readonly BindingListing[] | undefined => {
-  const listings = known.get(root);
-  return listings && [...listings];
-};
+/** What is bound in a window or page. */
+export const boundIn = (root: object): readonly BoundPart[] => [...(known.get(root) ?? [])];

@@ -12,6 +12,7 @@ export { FieldChange } from "./FieldChange.ts";
 export { FieldState } from "./FieldState.ts";
 export type { GroupFields } from "./GroupFields.ts";
 export { editRow, newEntry } from "./newEntry.ts";
+export { isSteps } from "./isSteps.ts";
 export { loadAskingRules } from "./loadAskingRules.ts";
 export type { OpenPart } from "./OpenParts.ts";
 export type { SaveAnswer } from "./saveMessages.ts";

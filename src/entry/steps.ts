@@ -13,6 +13,7 @@ import { follow, internal, type Stoppable, Value } from "../engine/index.ts";
 import type { AnyEntry, Entry } from "./Entry.ts";
 import type { AnyFieldState } from "./EntryCore.ts";
 import { FieldState } from "./FieldState.ts";
+import { stepsMark } from "./stepsMark.ts";
 
 /** One step of a form in pages: its fields, and what people call it. */
 export interface StepOptions<Name> {
@@ -58,6 +59,7 @@ interface Step {
 
 /** A form in pages: one is current, the next comes only when it is right, and everything stays when going back. */
 export class Steps<Name extends string = string> implements Stoppable {
+  readonly [stepsMark] = true;
   readonly #steps: readonly Step[];
   readonly #current: Value<string>;
   readonly #done = new Value<ReadonlySet<string>>(new Set());

@@ -1,5 +1,5 @@
 import { Command } from "../command/index.ts";
-import { listingsOf } from "../control/index.ts";
+import { boundIn } from "../control/index.ts";
 import { IronwoodError } from "../errors/index.ts";
 import { internal } from "../engine/index.ts";
 import {
@@ -18,7 +18,7 @@ import { explainPage } from "./explainPage.ts";
 import { shownValue } from "./shownValue.ts";
 import { becauseOf, traced } from "./traced.ts";
 
-/** What can be explained; a document, or the element that was bound, tells what is bound in it. */
+/** What can be explained; of a document, everything that is bound in it. */
 export type Explainable = AnyEntry | Field | CalculatedField | Command | PageLike;
 
 /** A page, as far as it is asked for here: the platform's `document` is one. */
@@ -41,8 +41,7 @@ export function explain(thing: Explainable): Explanation {
     const state: unknown = internal in thing ? thing[internal] : undefined;
     if (state instanceof EntryState) return ofEntry(state as EntryState);
     if (state instanceof FieldState || state instanceof CalculatedFieldState) return ofField(state as AnyFieldState);
-    const listings = listingsOf(thing);
-    if (listings !== undefined || "nodeType" in thing) return explainPage(listings ?? []);
+    if ("nodeType" in thing) return explainPage(boundIn(thing));
   }
   throw new IronwoodError("wrongType", "explain() was given something that it can't explain", {
     received: thing,

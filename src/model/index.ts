@@ -1,7 +1,7 @@
 export { english } from "./english/index.ts";
-export { addLanguage, type LanguageWords, say } from "./languages.ts";
-export { sayOfChoices } from "./sayOfChoices.ts";
+export { addLanguage, type LanguageWords, say, sayer } from "./languages.ts";
 export { sayOfRows } from "./sayOfRows.ts";
+export { sayOfValues } from "./sayOfValues.ts";
 export { sayOfSteps } from "./sayOfSteps.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
 export { ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
@@ -70,8 +70,15 @@ export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts";
 export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
-export type { CheckingMessage, ChoicesMessage, MessageName, RowsMessage, StepsMessage } from "./messageNames.ts";
-export type { Language, MessageFacts } from "./words.ts";
+export type {
+  CheckingMessage,
+  ChoicesMessage,
+  MessageName,
+  RowsMessage,
+  StepsMessage,
+  ValuesMessage,
+} from "./messageNames.ts";
+export type { AreaWords, Language, MessageFacts } from "./words.ts";
 export { missingAt, problemAt } from "./problemAt.ts";
 export { plainKind } from "./plainKind.ts";
 export { showValue } from "./showValue.ts";

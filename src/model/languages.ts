@@ -1,7 +1,6 @@
 import { unknownName } from "../errors/index.ts";
-import { english } from "./english/index.ts";
 import { checkingEnglish } from "./english/checking.ts";
-import type { CheckingMessage, MessageName } from "./messageNames.ts";
+import { type CheckingMessage, type MessageName, messageNames } from "./messageNames.ts";
 import type { AreaWords, MessageFacts } from "./words.ts";
 
 type Words = Partial<AreaWords<MessageName>>;
@@ -25,7 +24,7 @@ export interface LanguageWords {
  * addLanguage({ tag: "de-AT", messages: { valueMissing: () => "Da fehlt noch was." } });
  */
 export function addLanguage({ tag, messages }: LanguageWords): void {
-  const names = Object.keys(english.messages);
+  const names: readonly string[] = messageNames;
   for (const name of Object.keys(messages))
     if (!names.includes(name)) throw unknownName("unknownName", "The message", name, names, "addLanguage()");
   languages.set(tag, { ...languages.get(tag), ...messages });

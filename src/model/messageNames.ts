@@ -1,33 +1,12 @@
 /** The messages of entries: what is wrong, and what came of saving and undoing. */
 export const checkingMessages = [
   "valueMissing",
-  "choiceMissing",
-  "answerMissing",
-  "badNumber",
-  "badInteger",
-  "badDate",
-  "badTime",
-  "badDateTime",
-  "badInstant",
   "patternMismatch",
   "typeMismatch",
   "tooLong",
   "tooShort",
-  "rangeUnderflow",
-  "rangeOverflow",
-  "beforeMinimum",
-  "afterMaximum",
-  "notOver",
-  "notUnder",
-  "stepMismatch",
   "notAChoice",
-  "tooFew",
-  "tooMany",
   "notConst",
-  "duplicateItem",
-  "tooLarge",
-  "wrongFile",
-  "inRow",
   "choiceExists",
   "outOfDate",
   "ruleBroken",
@@ -62,6 +41,31 @@ export const checkingMessages = [
   "ok",
   "cancel",
   "nothingEntered",
+] as const;
+
+/** The messages about values that are no text. */
+export const valuesMessages = [
+  "choiceMissing",
+  "answerMissing",
+  "badNumber",
+  "badInteger",
+  "badDate",
+  "badTime",
+  "badDateTime",
+  "badInstant",
+  "rangeUnderflow",
+  "rangeOverflow",
+  "beforeMinimum",
+  "afterMaximum",
+  "notOver",
+  "notUnder",
+  "stepMismatch",
+  "tooFew",
+  "tooMany",
+  "duplicateItem",
+  "tooLarge",
+  "wrongFile",
+  "inRow",
 ] as const;
 
 /** The messages of tables, lists and grids. */
@@ -115,12 +119,19 @@ export const stepsMessages = [
 export const choicesMessages = ["addChoice", "noChoices", "searching", "keepMine", "takeTheirs"] as const;
 
 /** All of them. */
-export const messageNames = [...checkingMessages, ...rowsMessages, ...stepsMessages, ...choicesMessages] as const;
+export const messageNames = [
+  ...checkingMessages,
+  ...valuesMessages,
+  ...rowsMessages,
+  ...stepsMessages,
+  ...choicesMessages,
+] as const;
 
 export type CheckingMessage = (typeof checkingMessages)[number];
+export type ValuesMessage = (typeof valuesMessages)[number];
 export type RowsMessage = (typeof rowsMessages)[number];
 export type StepsMessage = (typeof stepsMessages)[number];
 export type ChoicesMessage = (typeof choicesMessages)[number];
 
 /** Every message that Ironwood can show to the person at the window, by name. */
-export type MessageName = CheckingMessage | RowsMessage | StepsMessage | ChoicesMessage;
+export type MessageName = CheckingMessage | ValuesMessage | RowsMessage | StepsMessage | ChoicesMessage;

@@ -10,7 +10,8 @@ export function problemAt(
   locale: string,
 ): Problem {
   const own = inside === "" ? kind.options.messages?.[code] : undefined;
-  const words = typeof own === "function" ? own(facts, locale) : (own ?? say(locale, message, facts));
+  const said = kind.say ?? (say as NonNullable<AnyKind["say"]>);
+  const words = typeof own === "function" ? own(facts, locale) : (own ?? said(locale, message, facts));
   return { code, message: words, severity: "error", pointer: pointer + inside };
 }
 

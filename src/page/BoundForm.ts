@@ -1,7 +1,7 @@
-import { firstWrong, isError, pressSave } from "../control/index.ts";
+import { type BoundPart, firstWrong, isError, listUnder, pressSave } from "../control/index.ts";
 import { follow, mirror } from "../engine/index.ts";
 import { type EntryState, FieldState } from "../entry/index.ts";
-import { pointsInto, type Problem, say } from "../model/index.ts";
+import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
@@ -16,13 +16,14 @@ import { followUndoKeys } from "./undoKeys.ts";
 import { askBeforeLeaving } from "./unsaved.ts";
 
 /** A form and the entry it shows: its controls, outputs, save and revert. */
-export class BoundForm implements Listener {
+export class BoundForm implements Listener, BoundPart {
+  readonly kind = "form";
   readonly #undoing = new Undoing();
-  readonly #controls = new Map<string, PageControl[]>();
-  readonly #outputs = new Map<Element, { stop(): void }>();
+  readonly controls = new Map<string, PageControl[]>();
+  readonly outputs = new Map<Element, { readonly name: string; stop(): void }>();
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
-  readonly #resting: RestingControls;
+  readonly resting: RestingControls;
   #pressing = false;
   #busy = false;
   /** What the form's own button does instead of saving, where it is a form in steps. */
@@ -40,9 +41,10 @@ export class BoundForm implements Listener {
       listening,
       prefix: formName(form) || "entry",
       say: (name, facts) => say(entry.locale, name, facts),
+      sayOf: (inEnglish, name, facts) => sayer(inEnglish)(entry.locale, name, facts),
     };
-    this.#resting = new RestingControls(entry.core, this.#context, (name, control) =>
-      this.#controls.set(name, [control]),
+    this.resting = new RestingControls(entry.core, this.#context, (name, control) =>
+      this.controls.set(name, [control]),
     );
     if (!memberOf(form, "noValidate")) form.noValidate = true;
     memberOf(form, "removeAttribute")("aria-busy");
@@ -52,13 +54,26 @@ export class BoundForm implements Listener {
     this.#followRestoring();
     this.#bindAll(survey);
     this.#bindSurroundings(survey.alert);
+    this.#undoing.keep(listUnder(memberOf(form, "ownerDocument"), this));
     this.#observer = new MutationObserver((records) => this.#follow(records));
     // Controls tied to the form by `form=` may stand anywhere in the document.
     this.#observer.observe(memberOf(form, "getRootNode")(), { childList: true, subtree: true });
   }
 
+  get path(): string {
+    return formName(this.form);
+  }
+
+  get element(): HTMLFormElement {
+    return this.form;
+  }
+
+  get thing(): EntryState {
+    return this.entry;
+  }
+
   #bindAll({ elements, names, plain, exact }: Survey): void {
-    const resting = this.#resting.begin(memberOf(this.form, "ownerDocument").activeElement);
+    const resting = this.resting.begin(memberOf(this.form, "ownerDocument").activeElement);
     const byName = new Map<string, ControlElement[]>();
     for (let place = 0; place < elements.length; place++) {
       const element = elements[place]!;
@@ -92,13 +107,13 @@ export class BoundForm implements Listener {
   /** Resting controls show what the entry began with, as long as that, the language and what is visible stay. */
   #followBeginning(): void {
     const { core } = this.entry;
-    const told = (field: FieldState): void => this.#resting.follow(field);
+    const told = (field: FieldState): void => this.resting.follow(field);
     core.whenMade.add(told);
     this.#undoing.add(() => core.whenMade.delete(told));
     this.#undoing.keep(
       follow(
         () => [core.baseline.read(), core.locale, core.allShown] as const,
-        ([, , allShown]) => (allShown ? this.#wakeAll() : this.#resting.showAgain()),
+        ([, , allShown]) => (allShown ? this.#wakeAll() : this.resting.showAgain()),
       ),
     );
   }
@@ -108,8 +123,8 @@ export class BoundForm implements Listener {
     const window = memberOf(this.form, "ownerDocument").defaultView;
     if (window === null || memberOf(this.form, "ownerDocument").readyState === "complete") return;
     const restored = (): void => {
-      for (const name of this.#resting.restored()) this.#resting.wake(name);
-      for (const controls of this.#controls.values()) for (const control of controls) control.restored();
+      for (const name of this.resting.restored()) this.resting.wake(name);
+      for (const controls of this.controls.values()) for (const control of controls) control.restored();
     };
     window.addEventListener("pageshow", restored, { once: true });
     this.#undoing.add(() => window.removeEventListener("pageshow", restored));
@@ -117,25 +132,26 @@ export class BoundForm implements Listener {
 
   /** An event came to a control that nobody listens for yet. */
   #wake(element: EventTarget): Listener | undefined {
-    const name = this.#resting.nameOf(element);
+    const name = this.resting.nameOf(element);
     if (name === undefined) return undefined;
-    this.#resting.wake(name);
-    return this.#controls.get(name)?.[0];
+    this.resting.wake(name);
+    return this.controls.get(name)?.[0];
   }
 
   #wakeAll(): void {
-    for (const name of this.#resting.names()) {
-      this.#resting.wake(name);
-      for (const control of this.#controls.get(name) ?? []) control.lookAgain();
+    for (const name of this.resting.names()) {
+      this.resting.wake(name);
+      for (const control of this.controls.get(name) ?? []) control.lookAgain();
     }
   }
 
   #bindOutput(element: Element, name: string): void {
-    if (!this.#outputs.has(element)) this.#outputs.set(element, showOutput(element, this.entry.core.field(name)));
+    if (!this.outputs.has(element))
+      this.outputs.set(element, { name, ...showOutput(element, this.entry.core.field(name)) });
   }
 
   #bindField(name: string, elements: readonly ControlElement[]): void {
-    const bound = this.#controls.get(name) ?? [];
+    const bound = this.controls.get(name) ?? [];
     const field = this.entry.core.field(name);
     if (!(field instanceof FieldState)) {
       for (const element of elements) this.#bindCalculated(element, name);
@@ -150,23 +166,21 @@ export class BoundForm implements Listener {
       const control = kept ?? makeControl(field, group, this.#context)?.start();
       return control === undefined ? [] : [control];
     });
-    if (controls.length > 0) this.#controls.set(name, controls);
-    else this.#controls.delete(name);
+    if (controls.length > 0) this.controls.set(name, controls);
+    else this.controls.delete(name);
   }
 
   /** A calculated value shown in an editable control is read-only. */
   #bindCalculated(element: ControlElement, name: string): void {
-    if (this.#outputs.has(element) || !("readOnly" in element)) return;
+    if (this.outputs.has(element) || !("readOnly" in element)) return;
     const field = this.entry.core.field(name);
     const input = element as HTMLInputElement;
     input.readOnly = true;
     if (input.type === "number") input.type = "text";
-    this.#outputs.set(
-      element,
-      mirror(() => {
-        input.value = field.display;
-      }, name),
-    );
+    const showing = mirror(() => {
+      input.value = field.display;
+    }, name);
+    this.outputs.set(element, { name, stop: () => showing.stop() });
   }
 
   #bindSurroundings(alert: HTMLElement | undefined): void {
@@ -196,7 +210,7 @@ export class BoundForm implements Listener {
 
   /** Leads the focus to what came back, unless it is there already. */
   #showChanged(names: readonly string[]): void {
-    const controls = names.flatMap((name) => this.#controls.get(name) ?? []);
+    const controls = names.flatMap((name) => this.controls.get(name) ?? []);
     const active = memberOf(this.form, "ownerDocument").activeElement;
     if (!controls.some((control) => control.elements.includes(active as HTMLElement))) controls[0]?.focus();
   }
@@ -204,7 +218,7 @@ export class BoundForm implements Listener {
   /** All controls in the order of the page. Those that rest are woken, since the first of them may be asked for. */
   #inOrder(): PageControl[] {
     this.#wakeAll();
-    const all = [...this.#controls.values()].flat();
+    const all = [...this.controls.values()].flat();
     return all.sort((a, b) =>
       a.elements[0]!.compareDocumentPosition(b.elements[0]!) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1,
     );
@@ -212,7 +226,7 @@ export class BoundForm implements Listener {
 
   #find(pointer: string): PageControl | undefined {
     this.#wakeAll();
-    for (const controls of this.#controls.values())
+    for (const controls of this.controls.values())
       for (const control of controls) if (control.pointers.some((own) => pointsInto(pointer, own))) return control;
     return undefined;
   }
@@ -266,29 +280,29 @@ export class BoundForm implements Listener {
   }
 
   #bindAgain(names: ReadonlySet<string>): void {
-    for (const [element, output] of this.#outputs)
+    for (const [element, output] of this.outputs)
       if (!element.isConnected) {
         output.stop();
-        this.#outputs.delete(element);
+        this.outputs.delete(element);
       }
-    for (const name of this.#resting.names()) if (names.has(lastName(name))) this.#resting.wake(name);
+    for (const name of this.resting.names()) if (names.has(lastName(name))) this.resting.wake(name);
     const byName = new Map<string, ControlElement[]>();
     const { elements, names: full } = surveyed(this.form, this.entry.model);
     elements.forEach((element, place) => {
       if (names.has(lastName(full[place]!))) this.#sort(element, full[place]!, byName);
     });
-    for (const name of this.#controls.keys()) if (names.has(lastName(name)) && !byName.has(name)) byName.set(name, []);
+    for (const name of this.controls.keys()) if (names.has(lastName(name)) && !byName.has(name)) byName.set(name, []);
     for (const [name, same] of byName) this.#bindField(name, same);
   }
 
   stop(): void {
     this.#observer.disconnect();
     this.listening.delete(this.form);
-    for (const controls of this.#controls.values()) for (const control of controls) control.stop();
-    for (const output of this.#outputs.values()) output.stop();
-    this.#controls.clear();
-    this.#resting.clear();
-    this.#outputs.clear();
+    for (const controls of this.controls.values()) for (const control of controls) control.stop();
+    for (const output of this.outputs.values()) output.stop();
+    this.controls.clear();
+    this.resting.clear();
+    this.outputs.clear();
     this.#undoing.stop();
   }
 }

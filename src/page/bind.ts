@@ -1,10 +1,11 @@
 import { IronwoodError } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
+import { listUnder } from "../control/index.ts";
 import { internal } from "../engine/index.ts";
-import { type AnyEntry, type AnyField, EntryState, FieldState, Steps } from "../entry/index.ts";
-import { type AnyModel, type RowOf, say } from "../model/index.ts";
+import { type AnyEntry, type AnyField, EntryState, FieldState, isSteps, type Steps } from "../entry/index.ts";
+import { type AnyModel, type RowOf, say, sayer } from "../model/index.ts";
 import { commandName, stepCommand } from "../markup/index.ts";
-import { type Binding, bindingOf, type BindOptions, Undoing } from "./binding.ts";
+import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
@@ -69,10 +70,15 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       runs.set(stepCommand(name, what), command);
   for (const button of commandButtons(root)) {
     const command = runs.get(commandName(button.getAttribute("command")!));
-    if (command !== undefined) undoing.keep(new CommandButton(button, command, listening));
+    if (command !== undefined)
+      keepListed(undoing, "command", button, command, new CommandButton(button, command, listening));
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   undoing.keep(askOnPage(root.ownerDocument ?? root));
+  if (verdicts.length > 0)
+    undoing.keep(
+      listUnder(root.ownerDocument ?? root, { kind: "page", path: "", element: root, thing: undefined, verdicts }),
+    );
   return bindingOf(undoing, verdicts, options.signal);
 }
 
@@ -90,7 +96,7 @@ function sortThings(things: PageThings): SortedThings {
     const entry = entryIn(thing);
     if (entry !== undefined) entries.set(name, entry);
     else if (thing instanceof Command) commands.set(name, thing);
-    else if (thing instanceof Steps) steps.set(name, thing);
+    else if (isSteps(thing)) steps.set(name, thing);
     else
       throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
         received: thing,
@@ -116,6 +122,7 @@ function bindSteps(
   const bound = new BoundSteps(root, name, steps, form);
   if (form !== undefined) form.submitInstead = () => bound.submit();
   undoing.keep(bound);
+  undoing.keep(listUnder(root.ownerDocument ?? root, { kind: "steps", path: name, element: root, thing: steps }));
   return { ...bound.commands };
 }
 
@@ -139,7 +146,7 @@ function bindOutside(root: Document | Element, { entries, commands }: SortedThin
     const entry = entries.get(thing);
     const name = rest.join(".");
     if (entry !== undefined && entry.model.names.includes(name))
-      undoing.keep(showOutput(element, entry.core.field(name)));
+      keepListed(undoing, "output", element, entry.core.field(name), showOutput(element, entry.core.field(name)));
   }
 }
 
@@ -195,6 +202,7 @@ export function bindControl(
     listening,
     prefix,
     say: (name, facts) => say(field.locale, name, facts),
+    sayOf: (inEnglish, name, facts) => sayer(inEnglish)(field.locale, name, facts),
   });
   control?.start();
   undoing.add(() => control?.stop());
@@ -218,7 +226,8 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
  */
 export function bindOutput(element: Element, source: OutputSource, options: BindOptions & OutputOptions = {}): Binding {
   const undoing = new Undoing();
-  undoing.keep(showOutput(element, source, options));
+  const thing = typeof source === "function" ? undefined : source;
+  keepListed(undoing, "output", element, thing, showOutput(element, source, options));
   return bindingOf(undoing, [], options.signal);
 }
 
@@ -237,7 +246,7 @@ export function bindList<M extends AnyModel>(
 ): Binding {
   const undoing = new Undoing();
   const shown = viewOf(rows)[internal] as ViewState;
-  undoing.keep(showList(select, shown, show));
+  keepListed(undoing, "list", select, shown, showList(select, shown, show));
   return bindingOf(undoing, [], signal);
 }
 

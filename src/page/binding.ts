@@ -1,5 +1,5 @@
-import { IronwoodError } from "../errors/index.ts";
-import { platform, type Signal, type Stoppable } from "../engine/index.ts";
+import { type BoundPart, listUnder } from "../control/index.ts";
+import { type Signal, type Stoppable } from "../engine/index.ts";
 import type { Verdict } from "../markup/index.ts";
 import type { Judge } from "./judging/Judge.ts";
 
@@ -44,6 +44,19 @@ export class Undoing {
   }
 }
 
+/** Keeps what shows something in an element, listed by the name that the element has. */
+export function keepListed(
+  undoing: Undoing,
+  kind: BoundPart["kind"],
+  element: Element,
+  thing: object | undefined,
+  shown: { stop(): void },
+): void {
+  const path = element.getAttribute("data-name") ?? element.getAttribute("command") ?? element.id;
+  undoing.keep(listUnder(element.ownerDocument, { kind, path, element, thing }));
+  undoing.add(() => shown.stop());
+}
+
 /** Makes a binding of what has to be undone. */
 export function bindingOf(undoing: Undoing, verdicts: readonly Verdict[], signal: Signal | undefined): Binding {
   const stop = (): void => {
@@ -53,20 +66,4 @@ export function bindingOf(undoing: Undoing, verdicts: readonly Verdict[], signal
   if (signal?.aborted === true) stop();
   else signal?.addEventListener("abort", stop, { once: true });
   return { verdicts, stop, [Symbol.dispose]: stop };
-}
-
-/** Reports what does not agree, all at once; refuses to bind where that is wanted. */
-export function report(verdicts: readonly Verdict[], strict: boolean | undefined): void {
-  if (verdicts.length === 0) return;
-  const error = new IronwoodError("page", reportText(verdicts));
-  if (strict === true) throw error;
-  platform.report(error);
-}
-
-function reportText(verdicts: readonly Verdict[]): string {
-  const count = verdicts.length === 1 ? "one place" : `${verdicts.length} places`;
-  const lines = verdicts.map(
-    ({ code, message, place }, number) => `  ${number + 1}. ${place}\n     ${message} [${code}]`,
-  );
-  return `The page does not agree with what it is bound to in ${count}:\n${lines.join("\n")}\n`;
 }

@@ -130,6 +130,11 @@ export class RestingControls {
     });
   }
 
+  /** Those that rest, by the names of their fields. */
+  elements(): Iterable<readonly [name: string, element: object]> {
+    return this.#elements;
+  }
+
   clear(): void {
     this.#elements.clear();
   }

@@ -1,4 +1,4 @@
-import { type AnyModel, type KeyOf, say, sayOfRows } from "../model/index.ts";
+import { type AnyModel, type KeyOf, sayOfRows } from "../model/index.ts";
 import { follow, internal, platform, type Stoppable } from "../engine/index.ts";
 import type { EntryState } from "../entry/index.ts";
 import type { View, ViewState } from "../table/index.ts";

@@ -1,13 +1,6 @@
-export {
-  type Block,
-  cellsOf,
-  type CellProblem,
-  pasteBlock,
-  type Pasted,
-  type PasteOptions,
-  readBlock,
-  writeBlock,
-} from "./block.ts";
+export type { Block } from "./block.ts";
+export { cellsOf, writeBlock } from "./cellsOf.ts";
+export { type CellProblem, pasteBlock, type Pasted, type PasteOptions, readBlock } from "./pasteBlock.ts";
 export { type EditEntry, editEntryWith, entryOver } from "./editEntry.ts";
 export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";
 export { openEntries, openEntryAt } from "./openEntries.ts";

@@ -1,6 +1,15 @@
+import {
+  type AnyModel,
+  type KeyOf,
+  pointerTo,
+  type Problem,
+  putIn,
+  type RowOf,
+  sayOfValues,
+  valueIn,
+} from "../model/index.ts";
 import { IronwoodError, unknownName } from "../errors/index.ts";
 import { internal, refuse, transaction } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf, say, valueIn } from "../model/index.ts";
 import type { AnyTable, Table, TableState } from "../table/index.ts";
 
 /** Options of {@link moveRows}. */
@@ -78,7 +87,7 @@ function moveOne<A extends AnyModel, B extends AnyModel>(
 
 function tooMany({ locale }: AnyTable, quantity: string, all: number, wanted: number): Problem {
   const limit = new Intl.NumberFormat(locale).format(wanted > all ? all : 0);
-  const message = say(locale, wanted > all ? "rangeOverflow" : "notOver", { limit });
+  const message = sayOfValues(locale, wanted > all ? "rangeOverflow" : "notOver", { limit });
   return {
     code: wanted > all ? "rangeOverflow" : "rangeUnderflow",
     message,

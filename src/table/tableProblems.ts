@@ -1,9 +1,9 @@
-import { type AnyModel, pointerTo, type Problem, say, sayOfRows } from "../model/index.ts";
+import { type AnyModel, pointerTo, type Problem, say, sayOfRows, sayOfValues } from "../model/index.ts";
 import { keyIn } from "./rowShape.ts";
 
 /** That there are as many rows as there may be. */
 export const tableFull = (locale: string, maxItems: number): Problem =>
-  problem("tableFull", "", say(locale, "tooMany", { count: maxItems }));
+  problem("tableFull", "", sayOfValues(locale, "tooMany", { count: maxItems }));
 
 /** That another row has the key of this one. */
 export function keyTaken(locale: string, model: AnyModel, row: unknown): Problem {
@@ -13,7 +13,7 @@ export function keyTaken(locale: string, model: AnyModel, row: unknown): Problem
 
 /** That another row has what no two may have alike. */
 export const alike = (locale: string, name: string, value: string): Problem =>
-  problem("duplicate", name, say(locale, "duplicateItem", { value }));
+  problem("duplicate", name, sayOfValues(locale, "duplicateItem", { value }));
 
 /** That a field holds the key of a row that is not there. */
 export const notThere = (locale: string, name: string, value: string): Problem =>

@@ -1,9 +1,11 @@
 import { fileURLToPath } from "node:url";
 import { build } from "vite";
+import { browserPath } from "../../scripts/browser.mjs";
 import { buildExamples } from "../../scripts/demo.mjs";
 
 /** Builds once what the browser tests load: the example pages, and the library as one script. */
 export default async function setup() {
+  await browserPath();
   await buildExamples();
   await bundle("harness.ts", "harness", ["es", "iife"]);
   await bundle("libraries.ts", "libraries", ["es"]);

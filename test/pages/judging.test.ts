@@ -41,7 +41,7 @@ describe("in a bundle for production", () => {
 
   test("to be strict with nobody to judge is an error that says what to give", async () => {
     const { page } = await production(wrong);
-    expect(await bind(page, { strict: true })).toMatch(/nobody is there to judge it.*"ironwood\/judge"/s);
+    expect(await bind(page, { strict: true })).toMatch(/nobody is there to judge the page.*"ironwood\/judge"/s);
     expect(await page.inputValue("[name=tag]")).toBe("");
   });
 

@@ -91,7 +91,8 @@ describe("lists of rows", () => {
   });
 
   test("a form over the current row keeps the list where it is while it can't be left, and says why", async () => {
-    const { page } = await withStock(
+    // The page is bound without the form first, which is reported.
+    const { page, errors } = await withStock(
       `<select id="tags" size="4"></select><form name="plant"><input name="tag" aria-label="Tag"><input name="species" aria-label="Species"><input name="count" aria-label="Plants"></form>`,
     );
     await page.evaluate(() => {
@@ -100,6 +101,7 @@ describe("lists of rows", () => {
       bindList(document.querySelector<HTMLSelectElement>("#tags")!, shown);
       bindForm(document.querySelector("form")!, editEntry(shown, { locale: "en" }));
     });
+    expect(errors).toHaveLength(1);
     expect(await page.getAttribute("[name=count]", "readonly")).toBe("");
     await page.selectOption("#tags", { label: "B" });
     expect(await page.inputValue("[name=count]")).toBe("2");

@@ -2,7 +2,8 @@ import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import type { Browser, BrowserContextOptions, Page } from "playwright-core";
+import { afterEach, beforeEach } from "@jest/globals";
+import type { Browser, BrowserContext, BrowserContextOptions, Page } from "playwright-core";
 import type * as Core from "../../src/index.ts";
 import type * as PageParts from "../../src/page/index.ts";
 import type * as Testing from "../../src/testing/index.ts";
@@ -34,19 +35,52 @@ export async function closeBrowser(): Promise<void> {
 /** A page that remembers what went wrong in it. */
 export interface WatchedPage {
   readonly page: Page;
-  /** Uncaught exceptions and errors on the console. */
+  /** Uncaught exceptions and errors on the console. A test that does not look at them fails when there are uncaught exceptions. */
   readonly errors: string[];
 }
+
+interface Opened {
+  readonly context: BrowserContext;
+  readonly uncaught: string[];
+  isLookedAt: boolean;
+}
+
+/** The pages that the running test has opened. */
+let opened: Opened[] = [];
+
+beforeEach(() => {
+  // What was opened for all tests of a file stays open until its browser is closed.
+  opened = [];
+});
+
+afterEach(async () => {
+  const all = opened;
+  opened = [];
+  const unexpected = all.flatMap(({ uncaught, isLookedAt }) => (isLookedAt ? [] : uncaught));
+  for (const { context } of all) await context.close();
+  if (unexpected.length > 0) throw new Error(`Uncaught in the page: ${unexpected.join("; ")}`);
+});
 
 export async function newPage(options: BrowserContextOptions = {}): Promise<WatchedPage> {
   const context = await (await openBrowser()).newContext({ viewport: { width: 1280, height: 800 }, ...options });
   const page = await context.newPage();
   const errors: string[] = [];
-  page.on("pageerror", (error) => errors.push(error.message));
+  const own: Opened = { context, uncaught: [], isLookedAt: false };
+  opened.push(own);
+  page.on("pageerror", (error) => {
+    errors.push(error.message);
+    own.uncaught.push(error.message);
+  });
   page.on("console", (message) => {
     if (message.type() === "error") errors.push(message.text());
   });
-  return { page, errors };
+  return {
+    page,
+    get errors() {
+      own.isLookedAt = true;
+      return errors;
+    },
+  };
 }
 
 /** The library as a classic script, for a page that is still being read. */
@@ -58,6 +92,17 @@ export async function pageWith(html: string, options: BrowserContextOptions = {}
   await watched.page.setContent(`<!doctype html><html lang="en"><title>test</title><body>${html}</body></html>`);
   await watched.page.addScriptTag({ path: join(cache, "harness/harness.js"), type: "module" });
   await watched.page.waitForFunction(() => "ironwood" in globalThis);
+  return watched;
+}
+
+/** A page with this markup, in which something is bound before the test begins. */
+export async function pageBound(
+  html: string,
+  bind: () => void,
+  options: BrowserContextOptions = {},
+): Promise<WatchedPage> {
+  const watched = await pageWith(html, options);
+  await watched.page.evaluate(bind);
   return watched;
 }
 

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import { yesOrNo } from "../yesOrNo.ts";
 import { checkOptions, type Choice, type CommonOptions, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
 
@@ -34,6 +35,7 @@ export function boolean<const O extends BooleanOptions>(options?: O): Kind<boole
     choices: choicesIn("en"),
     ...(given.titles === undefined && { choicesIn }),
     expects: "true or false",
+    say: sayOfValues,
     missing: "answerMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import {
   editingDate,
   editingDateTime,
@@ -10,7 +11,7 @@ import {
   readTime,
   showDateTime,
 } from "../../notation/index.ts";
-import type { CheckingMessage } from "../messageNames.ts";
+import type { CheckingMessage, ValuesMessage } from "../messageNames.ts";
 import {
   checkOptions,
   type CommonOptions,
@@ -37,7 +38,7 @@ export interface DateOptions extends CommonOptions<string> {
 interface Parts {
   readonly name: "date" | "time" | "dateTime";
   readonly expects: string;
-  readonly unreadable: CheckingMessage;
+  readonly unreadable: CheckingMessage | ValuesMessage;
   readonly example: string;
   readonly display: Intl.DateTimeFormatOptions;
   belongs(value: unknown): boolean;
@@ -111,6 +112,7 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
     options,
     empty: undefined,
     expects: parts.expects,
+    say: sayOfValues,
     missing: "valueMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && full(a) === full(b)),

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import { Decimal, editingNumber, isKnownUnit, numberFormat, readPlain, unitWays } from "../../notation/index.ts";
 import {
   checkOptions,
@@ -42,6 +43,7 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     options: given,
     empty: undefined,
     expects: 'a Decimal, as of Decimal.of("12.50")',
+    say: sayOfValues,
     missing: "valueMissing",
     inputMode: numericKeyboard(given.minimum === undefined ? undefined : Number(given.minimum), false),
     stepped: (value, times) => steppedDecimal(value, times, given),

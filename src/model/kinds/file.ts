@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
 
 /** A file that was picked: the platform's own `File` is one. */
@@ -29,6 +30,7 @@ export function file<const O extends FileOptions>(options?: O): Kind<ChosenFile,
     options: given,
     empty: undefined,
     expects: "a file with name, size and type",
+    say: sayOfValues,
     missing: "choiceMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,

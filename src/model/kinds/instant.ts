@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import { editingInstant, instantAt, isInstant, localTime, readInstant, showInstant } from "../../notation/index.ts";
 import {
   checkOptions,
@@ -38,6 +39,7 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
     options: given,
     empty: undefined,
     expects: "an instant in UTC as YYYY-MM-DDTHH:MM:SSZ",
+    say: sayOfValues,
     missing: "valueMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && Date.parse(a) === Date.parse(b)),

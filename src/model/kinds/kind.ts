@@ -1,7 +1,7 @@
 import type { Signal } from "../../engine/index.ts";
 import { IronwoodError, shown, unknownName } from "../../errors/index.ts";
 import { type ProblemCode, problemCodes } from "../problem.ts";
-import type { CheckingMessage } from "../messageNames.ts";
+import type { CheckingMessage, ValuesMessage } from "../messageNames.ts";
 import type { MessageFacts } from "../words.ts";
 
 /** Words of a field's own: a text, or what makes one from the parts of the message and the reader's locale. */
@@ -34,7 +34,7 @@ export interface CommonOptions<V> {
 /** What is wrong with one value, before it has words and a place. */
 export interface Finding {
   readonly code: ProblemCode;
-  readonly message: CheckingMessage;
+  readonly message: CheckingMessage | ValuesMessage;
   readonly facts: MessageFacts;
   /** Where inside the value: what its JSON Pointer adds to the field's. */
   readonly inside?: string;
@@ -133,7 +133,9 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   /** What is wrong with a value that is given: the kind's own constraints, in order. */
   check(value: V, locale: string, timeZone?: string): readonly Finding[];
   /** The message for a field that has to be given and is not. */
-  readonly missing: CheckingMessage;
+  readonly missing: CheckingMessage | ValuesMessage;
+  /** What says its messages, where it has some beside those of text: so a page of text has no words for numbers. */
+  readonly say?: (locale: string, name: CheckingMessage | ValuesMessage, facts?: MessageFacts) => string;
   /** The keyboard that suits it, as HTML's `inputmode`: such a value is typed as text, whatever the page says. */
   readonly inputMode?: "numeric" | "decimal" | "text";
   /** The value so many steps on, where a spinner has somewhere to go. */

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import {
   type AnyKind,
   checkCount,
@@ -38,6 +39,7 @@ export function list<K extends AnyKind, const O extends ListOptions<ItemOf<K>>>(
     options: given,
     empty: [],
     expects: `a list, each item of which is ${item.expects}`,
+    say: sayOfValues,
     missing: "valueMissing",
     isBlank: (values) => values.length === 0,
     same: (a, b) => a.length === b.length && a.every((value, place) => item.same(value, b[place])),

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import {
   editingNumber,
   isKnownUnit,
@@ -103,6 +104,7 @@ function numeric<S extends Sureness>(
     options,
     empty: undefined,
     expects: whole ? "a whole number" : "a finite number",
+    say: sayOfValues,
     missing: "valueMissing",
     inputMode: numericKeyboard(options.minimum, whole || Number.isInteger(options.multipleOf)),
     stepped: (value, times) => stepped(value, times, options),

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import {
   captioned,
   captionOf,
@@ -62,6 +63,7 @@ function oneOfKind<V, S extends Sureness>(
         .map((choice) => JSON.stringify(choice.const));
       return some.length === 0 ? "a text" : `one of ${some.join(", ")}`;
     },
+    say: sayOfValues,
     missing: "choiceMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,

@@ -1,3 +1,4 @@
+import { sayOfValues } from "../sayOfValues.ts";
 import {
   captioned,
   captionOf,
@@ -61,6 +62,7 @@ function someOfKind<V, S extends Sureness>(
     },
     source,
     expects: "a list of values",
+    say: sayOfValues,
     missing: "choiceMissing",
     isBlank: (values) => values.length === 0,
     same: (a, b) => a.length === b.length && a.every((value, place) => value === b[place]),

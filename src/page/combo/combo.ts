@@ -1,7 +1,8 @@
+import { choicesEnglish } from "../../model/choices/index.ts";
 import { listKey, matching, type Matches } from "../../control/index.ts";
 import { notices } from "../../command/index.ts";
 import { platform, type SignalController } from "../../engine/index.ts";
-import { type Choice, folded, sayOfChoices } from "../../model/index.ts";
+import { type Choice, folded } from "../../model/index.ts";
 import type { TextControl } from "../controls/textControl.ts";
 import { ChoicePopup } from "./popup.ts";
 
@@ -125,7 +126,7 @@ export class Combo {
   #captionAt(place: number): string {
     return (
       this.#choiceAt(place)?.title ??
-      sayOfChoices(this.#control.field.locale, "addChoice", { value: this.#control.element.value.trim() })
+      this.#control.context.sayOf(choicesEnglish, "addChoice", { value: this.#control.element.value.trim() })
     );
   }
 
@@ -142,7 +143,7 @@ export class Combo {
   #showList(): void {
     const length = this.#length;
     const asking = this.#control.field.kind.source?.find !== undefined && this.#found === undefined;
-    const note = length > 0 ? "" : sayOfChoices(this.#control.field.locale, asking ? "searching" : "noChoices");
+    const note = length > 0 ? "" : this.#control.context.sayOf(choicesEnglish, asking ? "searching" : "noChoices");
     const active = this.#popup.show(length, this.#active, note);
     this.#control.element.setAttribute("aria-expanded", "true");
     this.#control.element.setAttribute("aria-controls", this.#popup.id);

@@ -1,5 +1,5 @@
 import type { FieldState } from "../../entry/index.ts";
-import type { ControlContext } from "../controls/PageControl.ts";
+import type { ControlContext } from "../controls/ControlContext.ts";
 import { TextControl } from "../controls/textControl.ts";
 import type { Combo } from "./combo.ts";
 

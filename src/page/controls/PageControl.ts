@@ -1,26 +1,14 @@
 import { notices } from "../../command/index.ts";
 import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
 import { type FieldState, FieldChange } from "../../entry/index.ts";
-import type { AnyKind, MessageFacts, CheckingMessage } from "../../model/index.ts";
-import type { Listener, Listening } from "../listening.ts";
+import type { AnyKind } from "../../model/index.ts";
+import type { Listener } from "../listening.ts";
 import { ensureId, toggleAttribute } from "../dom.ts";
 import type { ConflictChoice } from "../problems/ConflictChoice.ts";
 import { ProblemMessage } from "../problems/message.ts";
+import type { ControlContext } from "./ControlContext.ts";
 import { ShownReason } from "../reason.ts";
 import { followRelevance } from "../relevance.ts";
-
-/** What a control is given by what binds it. */
-export interface ControlContext {
-  readonly listening: Listening;
-  /** Words of the library in the entry's language. */
-  say(name: CheckingMessage, facts?: MessageFacts): string;
-  /** What the ids of made elements begin with. */
-  readonly prefix: string;
-  /** What names begin with that must differ from those of other rows. */
-  readonly scope?: string | undefined;
-  /** Whether it is a cell of a grid, where there is no room for more than the control. */
-  readonly inCell?: boolean | undefined;
-}
 
 /** What the model says about a control and the page does not. */
 export function describe(element: Element, { options }: AnyKind): void {
@@ -229,7 +217,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     if (notices.latest?.text !== text) notices.say(text, "warning");
     // It may have come, gone and come again meanwhile.
     if (loaded === undefined || this.#choice !== undefined) return;
-    this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, () => this.focus());
+    this.#choice = new loaded.ConflictChoice(this.field, this.#message!.element!, this.context, () => this.focus());
     this.#choice.show(conflict);
     // Who is typing here is to see what can be chosen.
     if (this.elements.some((element) => element.matches(":focus")))

@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /**
  * One check box for yes or no, or for one of two choices: ticked is the one in its `value`. While nobody has answered it

@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** Check boxes of one name, bound to one list of values. */
 export class CheckBoxSet extends PageControl<HTMLInputElement> {

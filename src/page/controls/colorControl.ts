@@ -1,7 +1,8 @@
 import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { StandIn } from "./standIn.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** The platform's colour picker. It can't look empty, so while nothing is chosen it says so. */
 export class ColorControl extends PageControl<HTMLInputElement> {

@@ -1,6 +1,7 @@
 import type { FieldState } from "../../entry/index.ts";
 import type { ControlAdapter } from "./adapters.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** A custom element, as of a component library, shown by what an adapter says of it, or by its `value` or `checked`. */
 export class CustomControl extends PageControl {

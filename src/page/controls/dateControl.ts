@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** The platform's own control for a date, a time, both, a month or a week: its value is the field's, in ISO 8601. */
 export class DateControl extends PageControl<HTMLInputElement> {

@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** A picked file: its value is the `File`, with name, size and type. */
 export class FileControl extends PageControl<HTMLInputElement> {

@@ -8,7 +8,8 @@ import { ColorControl } from "./colorControl.ts";
 import { CustomControl } from "./customControl.ts";
 import { DateControl } from "./dateControl.ts";
 import { FileControl } from "./fileControl.ts";
-import type { ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import type { PageControl } from "./PageControl.ts";
 import { RadioGroup } from "./radioGroup.ts";
 import { RangeControl } from "./rangeControl.ts";
 import { SelectControl } from "./selectControl.ts";
@@ -18,7 +19,8 @@ import { TextControl } from "./textControl.ts";
 import { ToggleGroup } from "./toggleGroup.ts";
 
 export { adaptControl, adaptedTags, type ControlAdapter, type Shown, type Taken } from "./adapters.ts";
-export { type ControlContext, describe, type PageControl } from "./PageControl.ts";
+export type { ControlContext } from "./ControlContext.ts";
+export { describe, type PageControl } from "./PageControl.ts";
 export { prepareText, TextControl, type TextElement } from "./textControl.ts";
 
 /** The control for elements that show one field: radio buttons, toggles, or the boxes of a set, come all together. */

@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** Radio buttons of one name in one form, wherever they stand. */
 export class RadioGroup extends PageControl<HTMLInputElement> {

@@ -2,7 +2,8 @@ import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { memberOf } from "../memberOf.ts";
 import { StandIn } from "./standIn.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 interface RangeLimits {
   readonly minimum?: number;

@@ -1,7 +1,8 @@
 import type { FieldState } from "../../entry/index.ts";
 import { type Choice, sameChoices } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /**
  * A drop-down list, or a list box for one or several of the choices. The page may list the options itself, in groups and

@@ -2,7 +2,7 @@ import { spinnerKey } from "../../control/index.ts";
 import { platform } from "../../engine/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
-import type { ControlContext } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
 import { TextControl } from "./textControl.ts";
 
 /** How long a button is held before it repeats, and the time between two steps then, in milliseconds. */

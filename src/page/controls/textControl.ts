@@ -2,7 +2,8 @@ import { changeNow } from "../../engine/index.ts";
 import { whatToShow } from "../../control/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { AnyKind } from "../../model/index.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /** They would cut text off, or judge it otherwise than the model does. */
 const misjudging = ["maxlength", "minlength", "pattern"];

@@ -1,6 +1,7 @@
 import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
-import { type ControlContext, PageControl } from "./PageControl.ts";
+import type { ControlContext } from "./ControlContext.ts";
+import { PageControl } from "./PageControl.ts";
 
 /**
  * Toggle buttons: `<button type="button" name="…">`. One alone is pressed for yes; several with a `value` each stand for

@@ -1,17 +1,18 @@
 import { notices, pressUndo } from "../../command/index.ts";
 import { type GridAct, gridAct, type GridState, nextEdited, undoKey } from "../../control/index.ts";
-import { follow, platform, type Stoppable } from "../../engine/index.ts";
+import { follow, platform, type Stoppable, Value } from "../../engine/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditing, type EditWays, isLocked } from "./CellEditing.ts";
-import { type CellPlace, GridClipboard } from "./GridClipboard.ts";
+import type { GridClipboard } from "./GridClipboard.ts";
+import type { CellPlace } from "./GridCursor.ts";
 import type { Column } from "./gridColumns.ts";
 import { GridStage, type StageOptions } from "./GridStage.ts";
 import { Headings } from "./Headings.ts";
 import { OpenEntries } from "./OpenEntries.ts";
-import { PasteProblems } from "./PasteProblems.ts";
-import { RowOrder } from "./RowOrder.ts";
+import type { PasteProblems } from "./PasteProblems.ts";
+import type { RowOrder } from "./RowOrder.ts";
 
 /** How a grid is told to work. */
 export interface GridWays extends Omit<StageOptions, "readOnly">, EditWays {
@@ -24,15 +25,18 @@ export class BoundGrid {
   readonly stage: GridStage;
   readonly #entries: OpenEntries;
   readonly #cell: CellEditing;
-  readonly #problems: PasteProblems;
   readonly #following: Stoppable;
   readonly #headings: Headings;
-  readonly #clipboard: GridClipboard;
-  readonly #order: RowOrder;
+  /** There once it is loaded. */
+  readonly #clipboard = new Value<GridClipboard | undefined>(undefined);
+  readonly #loadingClipboard: Promise<GridClipboard>;
+  /** Loaded only where people may put rows in order. */
+  readonly #order: Promise<RowOrder> | undefined;
   #inHead = false;
   #place = 0;
   #column = 0;
   #anchor: number | undefined;
+  #stopped = false;
 
   constructor(
     readonly table: HTMLTableElement,
@@ -45,10 +49,13 @@ export class BoundGrid {
     const options = { ...ways, readOnly: () => isLocked(ways) };
     this.stage = new GridStage(table, view, options, this.#headings, this.#entries, () => this.#problems, listening);
     this.#cell = new CellEditing(this.stage, this.#entries, ways, listening);
-    this.#problems = new PasteProblems(this.stage.window, ({ row, name }) => this.#goToPlace(row - 1, name));
-    this.#clipboard = new GridClipboard(this.stage, this.#problems, this.#entries, () => this.#cell.whyLocked);
+    this.#loadingClipboard = this.#loadClipboard();
     const whyLocked = (): string | undefined => (ways.readOnly() === false ? undefined : this.#cell.whyLocked);
-    this.#order = new RowOrder(this.stage, ways.reorder, whyLocked, () => this.focus());
+    const { reorder } = ways;
+    if (reorder !== undefined)
+      this.#order = import("./RowOrder.ts").then(
+        ({ RowOrder: Loaded }) => new Loaded(this.stage, reorder, whyLocked, () => this.focus()),
+      );
     this.stage.whenShown = () => this.#shown();
     this.#showActive();
     this.#following = follow(
@@ -95,13 +102,49 @@ export class BoundGrid {
       case "focusout":
         return this.#focusout(event as FocusEvent);
       case "copy":
-        if (this.#cell.control === undefined && !this.#inHead)
-          this.#clipboard.copy(event as ClipboardEvent, this.#where);
+        if (this.#cell.control === undefined && !this.#inHead) this.#copy(event as ClipboardEvent);
         return;
       case "paste":
-        if (this.#cell.control === undefined && !this.#inHead)
-          this.#clipboard.paste(event as ClipboardEvent, this.#where);
+        if (this.#cell.control === undefined && !this.#inHead) this.#paste(event as ClipboardEvent);
     }
+  }
+
+  async #loadClipboard(): Promise<GridClipboard> {
+    const { GridClipboard: Loaded } = await import("./GridClipboard.ts");
+    const clipboard = new Loaded(
+      this.stage,
+      this.#entries,
+      () => this.#cell.whyLocked,
+      ({ row, name }) => this.#goToPlace(row - 1, name),
+    );
+    if (this.#stopped) clipboard.stop();
+    else this.#clipboard.write(clipboard);
+    return clipboard;
+  }
+
+  get #problems(): PasteProblems | undefined {
+    return this.#clipboard.read()?.problems;
+  }
+
+  /** Who copies before all is loaded gets it a moment later. */
+  #copy(event: ClipboardEvent): void {
+    const place = this.#where;
+    const clipboard = this.#clipboard.peek();
+    if (clipboard !== undefined) return clipboard.copy(event, place);
+    event.preventDefault();
+    this.#loadingClipboard.then((loaded) => loaded.copyLate(place)).catch((error: unknown) => platform.report(error));
+  }
+
+  #paste(event: ClipboardEvent): void {
+    const text = event.clipboardData?.getData("text/plain") ?? "";
+    if (text === "") return;
+    event.preventDefault();
+    const place = this.#where;
+    const clipboard = this.#clipboard.peek();
+    if (clipboard !== undefined) return clipboard.paste(text, place);
+    this.#loadingClipboard
+      .then((loaded) => loaded.paste(text, place))
+      .catch((error: unknown) => platform.report(error));
   }
 
   #keydown(event: KeyboardEvent): void {
@@ -135,7 +178,7 @@ export class BoundGrid {
       editing: this.#cell.control !== undefined,
       rightToLeft: getComputedStyle(this.table).direction === "rtl",
       cell: column === undefined ? "shown" : this.#cell.sortOf(column),
-      reorders: this.#order.isThere,
+      reorders: this.#order !== undefined,
       rowChanged: slot !== undefined && this.#entries.at(slot)?.changed === true,
     };
   }
@@ -172,10 +215,15 @@ export class BoundGrid {
       case "reorder":
         return this.#headings.reorder(this.#column, act.by);
       case "moveRow":
-        return this.#order.move(this.view.currentKey, act.by);
+        return this.#moveRow(act.by);
       case "hide":
         return this.#headings.hide(this.#column);
     }
+  }
+
+  #moveRow(by: number): void {
+    const { currentKey } = this.view;
+    void this.#order?.then((order) => order.move(currentKey, by));
   }
 
   /** Goes to a cell, or with row -1 to a heading; the row becomes the current one of the view. */
@@ -249,7 +297,7 @@ export class BoundGrid {
     const has = cell !== undefined && cell.contains(this.table.ownerDocument.activeElement);
     message.show(
       has ? cell : undefined,
-      has && slot !== undefined ? this.#entries.wrongAt(slot, this.#activeColumn?.name, this.#problems.at(slot)) : "",
+      has && slot !== undefined ? this.#entries.wrongAt(slot, this.#activeColumn?.name, this.#problems?.at(slot)) : "",
     );
   }
 
@@ -371,8 +419,9 @@ export class BoundGrid {
     this.#entries.commitAll();
     this.#entries.stop();
     this.#cell.message.stop();
-    this.#problems.stop();
-    this.#order.stop();
+    this.#stopped = true;
+    this.#clipboard.peek()?.stop();
+    void this.#order?.then((order) => order.stop());
     this.stage.stop();
     this.table.removeAttribute("tabindex");
   }

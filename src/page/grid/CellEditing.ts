@@ -1,6 +1,7 @@
 import { notices } from "../../command/index.ts";
 import { CalculatedFieldState, type FieldState } from "../../entry/index.ts";
-import { type MessageFacts, type CheckingMessage, say } from "../../model/index.ts";
+import { type MessageFacts, type CheckingMessage, say, sayer } from "../../model/index.ts";
+import type { ControlContext } from "../controls/index.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditor } from "./CellEditor.ts";
 import { CellMessage } from "./CellMessage.ts";
@@ -83,11 +84,12 @@ export class CellEditing {
     const field = this.#fieldToChange(slot, this.stage.columns[column]!);
     const row = this.stage.body.rowFor(slot);
     if (field === undefined || row === undefined) return;
-    const context = {
+    const context: ControlContext = {
       listening: this.listening,
       inCell: true,
       prefix: `${id.replace(/\W/g, "-")}-cell`,
-      say: (name: CheckingMessage, facts?: MessageFacts) => this.#say(name, facts),
+      say: (name, facts) => this.#say(name, facts),
+      sayOf: (inEnglish, name, facts) => sayer(inEnglish)(this.stage.view.table.locale, name, facts),
     };
     const messageId = this.message.element.id;
     this.quietly(() => {

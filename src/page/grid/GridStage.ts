@@ -1,4 +1,4 @@
-import { say, sayOfRows } from "../../model/index.ts";
+import { sayOfRows } from "../../model/index.ts";
 import { type GridLayout, layoutFrom, seenColumns, TallScroll } from "../../control/index.ts";
 import { mirror, type Stoppable, Value, getOrMake } from "../../engine/index.ts";
 import { orderOf, type ViewState } from "../../table/index.ts";

@@ -2,9 +2,6 @@ import { Value } from "../../engine/index.ts";
 import type { Problem } from "../../model/index.ts";
 import type { CellProblem } from "../../rows/index.ts";
 
-/** So many are listed; how many there are is said in any case. */
-const LISTED = 20;
-
 /** What was wrong with what was pasted last: a list that leads to the cells, and marks at them. */
 export class PasteProblems {
   readonly #element: HTMLElement;
@@ -25,11 +22,15 @@ export class PasteProblems {
     return this.#marks.read().get(slot);
   }
 
-  /** @param inWords - a problem as it is listed; @param slotOf - the place in the table of a row of the view */
+  /**
+   * @param problems - all of them, to be marked
+   * @param listed - those that are listed, in words
+   * @param slotOf - the slot in the table of a row of the view
+   */
   show(
     problems: readonly CellProblem[],
+    listed: readonly { readonly problem: CellProblem; readonly text: string }[],
     heading: string,
-    inWords: (problem: CellProblem) => string,
     slotOf: (row: number) => number | undefined,
   ): void {
     const { ownerDocument } = this.#element;
@@ -44,16 +45,17 @@ export class PasteProblems {
     const title = ownerDocument.createElement("p");
     title.textContent = heading;
     const list = ownerDocument.createElement("ul");
-    for (const problem of problems.slice(0, LISTED)) {
+    for (const { problem, text } of listed) {
       const item = ownerDocument.createElement("li");
       const button = ownerDocument.createElement("button");
       button.type = "button";
-      button.textContent = inWords(problem);
+      button.textContent = text;
       button.addEventListener("click", () => this.goTo(problem));
       item.append(button);
       list.append(item);
     }
-    if (problems.length > LISTED) list.append(Object.assign(ownerDocument.createElement("li"), { textContent: "…" }));
+    if (problems.length > listed.length)
+      list.append(Object.assign(ownerDocument.createElement("li"), { textContent: "…" }));
     this.#element.replaceChildren(title, list);
     this.#element.hidden = false;
   }

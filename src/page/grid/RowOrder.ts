@@ -25,23 +25,18 @@ export class RowOrder {
   #end = (): void => {};
 
   /**
-   * @param name - the field that holds the order; `undefined` where people can't choose one
+   * @param name - the field that holds the order
    * @param whyLocked - why nothing may be changed now
    */
   constructor(
     private readonly stage: GridStage,
-    private readonly name: string | undefined,
+    private readonly name: string,
     private readonly whyLocked: () => string | undefined,
     private readonly done: () => void,
   ) {
-    if (name === undefined) return;
     stage.body.element.addEventListener("pointerdown", this.#press);
     stage.window.dataset["reorders"] = "";
     stage.table.setAttribute("aria-keyshortcuts", keys);
-  }
-
-  get isThere(): boolean {
-    return this.name !== undefined;
   }
 
   #tell(name: RowsMessage, facts: MessageFacts): void {
@@ -54,7 +49,7 @@ export class RowOrder {
     const { name } = this;
     const why =
       this.whyLocked() ??
-      (name !== undefined && handOrderOf(view)?.name !== name
+      (handOrderOf(view)?.name !== name
         ? sayOfRows(view.table.locale, "sortFirst", { title: view.table.model.titleOf(name) })
         : undefined);
     if (why !== undefined) notices.sayNow(why, "error");

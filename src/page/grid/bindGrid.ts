@@ -3,7 +3,7 @@ import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts"
 import type { AnyModel, KeyOf } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
-import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
+import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
 import { BoundGrid } from "./BoundGrid.ts";
@@ -106,7 +106,7 @@ export function bindGrid<M extends AnyModel>(
   );
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  undoing.keep({ stop: () => grid.stop(), [Symbol.dispose]: () => grid.stop() });
+  keepListed(undoing, "grid", table, shown, grid);
   const { stage } = grid;
   const ids = columns.map(({ id }) => id);
   return {

@@ -1,4 +1,4 @@
-import { type Block, readBlock, writeBlock } from "../../rows/index.ts";
+import { type Block, writeBlock } from "../../rows/index.ts";
 
 /** Puts cells on the clipboard as text and as a table, which spreadsheets and documents both take. */
 export function putOnClipboard(event: ClipboardEvent, block: Block, document: Document): void {
@@ -20,10 +20,4 @@ function tableOf(block: Block, document: Document): string {
     table.append(row);
   }
   return table.outerHTML;
-}
-
-/** The cells that are on the clipboard; `undefined` where there are none. */
-export function takeFromClipboard(event: ClipboardEvent): Block | undefined {
-  const text = event.clipboardData?.getData("text/plain") ?? "";
-  return text === "" ? undefined : readBlock(text);
 }

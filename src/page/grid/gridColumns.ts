@@ -129,3 +129,7 @@ function checkWidth(width: string, where: string): void {
     expected: 'a CSS length such as "8rem", "fit-content" or "stretch"',
   });
 }
+
+/** The fields of columns; what only runs commands has none. */
+export const namesOf = (columns: readonly Column[]): string[] =>
+  columns.flatMap(({ name }) => (name === undefined ? [] : [name]));

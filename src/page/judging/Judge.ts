@@ -4,6 +4,8 @@ import type { Survey } from "../survey.ts";
 
 /** What finds out, before anything is bound, whether a page agrees with what it is bound to, and says so in words. */
 export interface Judge {
+  /** Reports what does not agree, all at once. @throws `page` where it is strict */
+  report(verdicts: readonly Verdict[], strict: boolean | undefined): void;
   ofPage(root: ParentNode, forms: readonly Survey[], things: BoundThings): readonly Verdict[];
   ofForm(survey: Survey, model: AnyModel): readonly Verdict[];
   /** A template of rows as if it were a form of the model; it need not show every field. */

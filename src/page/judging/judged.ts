@@ -1,7 +1,7 @@
 import { standardJudge } from "#judge";
 import { IronwoodError } from "../../errors/index.ts";
 import type { Verdict } from "../../markup/index.ts";
-import { type BindOptions, report } from "../binding.ts";
+import type { BindOptions } from "../binding.ts";
 import type { Judge } from "./Judge.ts";
 
 /**
@@ -15,11 +15,11 @@ export function judged(
 ): readonly Verdict[] {
   if (judge === undefined) {
     if (strict !== true) return [];
-    throw new IronwoodError("noJudge", "A page is to be bound strictly, and nobody is there to judge it", {
-      expected: 'strict: true with judge, from "ironwood/judge", in a bundle for production',
+    throw new IronwoodError("noJudge", "strict was given, and nobody is there to judge the page", {
+      expected: 'judge, from "ironwood/judge"',
     });
   }
   const verdicts = ask(judge);
-  report(verdicts, strict);
+  judge.report(verdicts, strict);
   return verdicts;
 }

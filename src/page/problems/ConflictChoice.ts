@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
-import { sayOfChoices } from "../../model/index.ts";
+import { choicesEnglish } from "../../model/choices/index.ts";
+import type { ControlContext } from "../controls/ControlContext.ts";
 
 /** So much of a value fits on a button; the message has the whole. */
 const MOST = 40;
@@ -20,6 +21,7 @@ export class ConflictChoice {
   constructor(
     private readonly field: FieldState,
     message: HTMLElement,
+    private readonly context: ControlContext,
     chosen: () => void,
   ) {
     const { ownerDocument } = message;
@@ -42,8 +44,8 @@ export class ConflictChoice {
   }
 
   show({ mine, theirs }: { readonly mine: unknown; readonly theirs: unknown }): void {
-    this.#mine.textContent = sayOfChoices(this.field.locale, "keepMine", this.#facts(mine));
-    this.#theirs.textContent = sayOfChoices(this.field.locale, "takeTheirs", this.#facts(theirs));
+    this.#mine.textContent = this.context.sayOf(choicesEnglish, "keepMine", this.#facts(mine));
+    this.#theirs.textContent = this.context.sayOf(choicesEnglish, "takeTheirs", this.#facts(theirs));
   }
 
   #facts(value: unknown): { readonly value?: string } {

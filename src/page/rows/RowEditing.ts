@@ -1,7 +1,7 @@
 import type { RowCommand } from "../../command/index.ts";
 import { follow, mirror, type Stoppable } from "../../engine/index.ts";
 import { CalculatedFieldState } from "../../entry/index.ts";
-import { say } from "../../model/index.ts";
+import { say, sayer } from "../../model/index.ts";
 import { openEntryAt, TableEntryState } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { Undoing } from "../binding.ts";
@@ -86,6 +86,7 @@ export class RowEditing {
       prefix,
       scope: `${prefix}.`,
       say: (name, facts) => say(locale, name, facts),
+      sayOf: (inEnglish, name, facts) => sayer(inEnglish)(locale, name, facts),
     };
     const controls = new Map<string, HTMLElement[]>();
     for (const { what, name, element } of copy.parts) {

@@ -2,7 +2,7 @@ import type { RowCommand } from "../../command/index.ts";
 import type { AnyModel } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
-import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
+import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { judged } from "../judging/judged.ts";
 import { Listening } from "../listening.ts";
 import { RowTemplate } from "./RowTemplate.ts";
@@ -45,6 +45,6 @@ export function bindRows<M extends AnyModel>(
   const listening = new Listening(container);
   undoing.add(() => listening.stop());
   const all = new ShownRows(container, shown, template, { edit, readOnly, commands }, listening);
-  undoing.add(() => all.stop());
+  keepListed(undoing, "rows", container, shown, all);
   return bindingOf(undoing, verdicts, signal);
 }
