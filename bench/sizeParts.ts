@@ -17,20 +17,19 @@ const parts: readonly (readonly [what: string, modules: RegExp])[] = [
     "every control but the text field, component libraries included",
     /^page\/(controls\/(?!PageControl|textControl|index)|combo\/comboControl)/,
   ],
-  ["English", /^model\/english$/],
+  ["English", /^model\/english\//],
   [
     "outputs, the summary of problems, the status line, relevance, reasons",
     /^page\/(output|relevance|unsaved|reason|status|problems\/summary)$/,
   ],
   ["undo and its keys", /^(engine\/History|page\/undoKeys|command\/undoing)$/],
-  ["the first look at whether page and model agree", /^(page\/judging\/|markup\/)(?!index)/],
   [
     "groups, calculated fields, proposals, answers",
-    /^(entry\/(GroupFields|Proposal|Answer|CalculatedField|gather)|model\/nesting)$/,
+    /^(entry\/(GroupFieldsState|Proposal|Answer|CalculatedFieldState|gather)|model\/nesting)$/,
   ],
   ["the words of errors for the builder", /^errors\/IronwoodError$/],
-  ["rules that ask elsewhere", /^entry\/(Asking|AskingRule)$/],
-  ["rules, and graphs of any depth", /^(entry\/rules|model\/(rule|verdicts)|engine\/deep)$/],
+  ["rules that ask elsewhere", /^entry\/(Asking|loadAskingRules)$/],
+  ["rules, and graphs of any depth", /^(entry\/EntryRules|check\/rules|model\/rule|engine\/deep)$/],
   ["the nearest name", /^errors\/nearestName$/],
 ];
 

@@ -17,5 +17,11 @@ export function seeded(seed: number): Seeded {
   return { seed, below, pick: (list) => list[below(list.length)]! };
 }
 
-/** A quarter of so many in an ordinary run; all of them where `SOAK` is set, as `npm run soak` does. */
-export const times = (all: number): number => (process.env["SOAK"] === undefined ? Math.ceil(all / 4) : all);
+/**
+ * How many of so many random cases are tried: a quarter in an ordinary run, all where `SOAK` is set, as `npm run soak` does, and as large
+ * a part as `TEST_LENGTH` says, as for mutants.
+ */
+export function times(all: number): number {
+  const { SOAK: soak, TEST_LENGTH: part = "0.25" } = process.env;
+  return soak === undefined ? Math.max(1, Math.ceil(all * Number(part))) : all;
+}

@@ -34,6 +34,18 @@ const active = (): Promise<string | null | undefined> =>
 
 const nursery = `["Acer campestre", "Alnus glutinosa", "Quercus petraea", "Quercus robur", "Tilia cordata"]`;
 
+test("a combo box that has the focus when it is bound has its list ready: typing opens it", async () => {
+  const { page: own } = await pageWith('<form name="tree"><label>Species <input name="species"></label></form>');
+  await own.focus(input);
+  await own.evaluate(() => {
+    const { bindPage, model, newEntry, oneOf } = ironwood;
+    bindPage(document, { tree: newEntry(model({ species: oneOf(["Acer campestre", "Tilia cordata"]) })) });
+  });
+  await own.keyboard.type("ti");
+  await own.locator("[role=option]:visible").waitFor();
+  expect(await own.locator("[role=option]:visible").allInnerTexts()).toEqual(["Tilia cordata"]);
+});
+
 describe("a combo box", () => {
   beforeEach(() => combo(nursery));
 

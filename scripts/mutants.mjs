@@ -1,0 +1,156 @@
+// Changes the core in one place at a time and runs the unit tests: a change that no test notices is a hole in them.
+// `npm run mutants` tries 200; `npm run mutants -- 40 --seed 7` tries 40 others. It is no part of CI: each takes some seconds.
+import { spawnSync } from "node:child_process";
+import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+import ts from "typescript";
+
+const top = fileURLToPath(new URL("..", import.meta.url));
+const folders = [
+  "engine",
+  "notation",
+  "model",
+  "check",
+  "merge",
+  "table",
+  "entry",
+  "rows",
+  "command",
+  "control",
+  "store",
+];
+const args = process.argv.slice(2);
+const seedAt = args.indexOf("--seed");
+const seed = seedAt < 0 ? 1 : Number(args[seedAt + 1]);
+const wanted = Number(args[0] ?? 200) || 200;
+
+/** What an operator is exchanged for. */
+const operators = new Map([
+  [ts.SyntaxKind.GreaterThanToken, ">="],
+  [ts.SyntaxKind.GreaterThanEqualsToken, ">"],
+  [ts.SyntaxKind.LessThanToken, "<="],
+  [ts.SyntaxKind.LessThanEqualsToken, "<"],
+  [ts.SyntaxKind.EqualsEqualsEqualsToken, "!=="],
+  [ts.SyntaxKind.ExclamationEqualsEqualsToken, "==="],
+  [ts.SyntaxKind.PlusToken, "-"],
+  [ts.SyntaxKind.MinusToken, "+"],
+  [ts.SyntaxKind.AmpersandAmpersandToken, "||"],
+  [ts.SyntaxKind.BarBarToken, "&&"],
+]);
+
+/** Every place of a file that can be changed, with what is put there. */
+function placesIn(file) {
+  const text = readFileSync(file, "utf8");
+  const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2023, true);
+  const places = [];
+  const put = (node, by) =>
+    places.push({ file, from: node.getStart(), to: node.getEnd(), by, line: lineOf(source, node) });
+  const visit = (node) => {
+    // Types are gone when the tests run, and English is data.
+    if (ts.isTypeNode(node) || ts.isInterfaceDeclaration(node) || ts.isTypeAliasDeclaration(node)) return;
+    if (ts.isBinaryExpression(node) && operators.has(node.operatorToken.kind))
+      put(node.operatorToken, operators.get(node.operatorToken.kind));
+    if (node.kind === ts.SyntaxKind.TrueKeyword) put(node, "false");
+    if (node.kind === ts.SyntaxKind.FalseKeyword) put(node, "true");
+    if (
+      ts.isExpressionStatement(node) &&
+      ts.isCallExpression(node.expression) &&
+      node.expression.getText() !== "super()"
+    )
+      if (!node.expression.getText().startsWith("super(")) put(node, ";");
+    if (ts.isPrefixUnaryExpression(node) && node.operator === ts.SyntaxKind.ExclamationToken)
+      put(node, node.operand.getText());
+    ts.forEachChild(node, visit);
+  };
+  visit(source);
+  return places;
+}
+
+const lineOf = (source, node) => source.getLineAndCharacterOfPosition(node.getStart()).line + 1;
+
+function random(state) {
+  return (limit) => {
+    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+    return Math.floor((state / 2 ** 32) * limit);
+  };
+}
+
+const files = folders.flatMap((folder) =>
+  readdirSync(join(top, "src", folder), { recursive: true, encoding: "utf8" })
+    .filter(
+      (name) =>
+        name.endsWith(".ts") && !name.endsWith("index.ts") && !name.endsWith(".d.ts") && !name.startsWith("english"),
+    )
+    .map((name) => join("src", folder, name)),
+);
+const all = files.flatMap((file) => placesIn(join(top, file)));
+const below = random(seed);
+const chosen = Array.from({ length: Math.min(wanted, all.length) }, () => all.splice(below(all.length), 1)[0]);
+
+// In a copy, so that nobody finds a changed file who works here meanwhile.
+const copy = mkdtempSync(join(tmpdir(), "ironwood-mutants-"));
+process.on("exit", () => rmSync(copy, { recursive: true, force: true }));
+for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => process.exit(1));
+for (const name of [
+  "src",
+  "test",
+  "docs",
+  "bench",
+  "examples",
+  "eslint",
+  "scripts",
+  "jest.config.mjs",
+  "package.json",
+  "eslint.config.mjs",
+])
+  cpSync(join(top, name), join(copy, name), { recursive: true });
+for (const name of readdirSync(top)) if (/^tsconfig/.test(name)) cpSync(join(top, name), join(copy, name));
+symlinkSync(join(top, "node_modules"), join(copy, "node_modules"));
+
+/** Tests that start other programs, or say nothing of the core that others don't. */
+const slow = "sizes|commandLine|house|everyLocale|service|files";
+
+function isCaught() {
+  const run = (patterns) =>
+    spawnSync(
+      process.execPath,
+      [
+        "--expose-gc",
+        "--experimental-vm-modules",
+        "--no-warnings",
+        "node_modules/jest/bin/jest.js",
+        "--selectProjects",
+        "unit",
+        "--bail",
+        "--silent",
+        "--testTimeout=20000",
+        ...patterns,
+      ],
+      { cwd: copy, encoding: "utf8", timeout: 180_000, env: { ...process.env, TMPDIR: copy, TEST_LENGTH: "0.02" } },
+    ).status !== 0;
+  return (
+    run(["--testPathIgnorePatterns", "/test/pages/", `test/(${slow})\\.test`]) ||
+    run(["--testPathPatterns", "test/(everyLocale|service|files)\\.test"])
+  );
+}
+
+const survived = [];
+for (const [number, { file, from, to, by, line }] of chosen.entries()) {
+  const name = file.slice(top.length);
+  const text = readFileSync(file, "utf8");
+  const target = join(copy, name);
+  writeFileSync(target, text.slice(0, from) + by + text.slice(to));
+  const caught = isCaught();
+  writeFileSync(target, text);
+  if (!caught)
+    survived.push(`${name}:${line}: ${text.slice(from, to).split("\n")[0]} → ${by === ";" ? "left out" : by}`);
+  console.log(`${number + 1}/${chosen.length} ${caught ? "caught  " : "SURVIVED"} ${name}:${line}`);
+}
+const share = (chosen.length - survived.length) / chosen.length;
+console.log(
+  `\nseed ${seed}: ${chosen.length - survived.length} of ${chosen.length} caught (${(share * 100).toFixed(1)} %)`,
+);
+for (const each of survived) console.log(`  ${each}`);
+if (share < 0.9) process.exitCode = 1;
