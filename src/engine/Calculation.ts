@@ -90,7 +90,7 @@ export class Calculation<T> extends Target implements DeepNode {
     return this.state !== CLEAN || (this.firstTarget === undefined && this.checkedAt !== changeCount);
   }
 
-  settle(): void {
+  markClean(): void {
     this.state = CLEAN;
     this.checkedAt = changeCount;
   }
@@ -112,7 +112,7 @@ export class Calculation<T> extends Target implements DeepNode {
         if (link.seenVersion !== source.version) break;
       }
       if (link === undefined) {
-        this.settle();
+        this.markClean();
         return true;
       }
     }

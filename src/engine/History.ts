@@ -1,95 +1,10 @@
 import { IronwoodError, shown } from "../errors/index.ts";
+import { HistoryStep, type Kept, type Undoable } from "./HistoryStep.ts";
 import { level, record, type Restorable } from "./journal.ts";
-import { because, nameOfUnit, unitNow } from "./passes.ts";
+import { because, unitNow } from "./passes.ts";
 import { platform } from "./platform.ts";
 import { transaction } from "./transaction.ts";
 import { Value } from "./Value.ts";
-
-/** What can be taken back: it notes each of its changes in a {@link History} before it makes it. */
-export interface Undoable {
-  /** What it belongs to, as an entry: {@link History.forget} drops all steps of one owner. */
-  readonly owner: object;
-  /** What people call it; blank for what has no name of its own. */
-  readonly title: string;
-  /** Whether it still holds what a change made of it. */
-  holds(content: unknown): boolean;
-  /** Puts a content back, with no note in the history. */
-  putBack(content: unknown): void;
-  isSame(a: unknown, b: unknown): boolean;
-}
-
-interface Kept {
-  readonly before: unknown;
-  readonly after: unknown;
-}
-
-/** What was changed at once. Most steps change one thing, which stands here by itself: each key makes one. */
-class Step {
-  readonly name = nameOfUnit();
-  at = platform.now();
-  #cell: Undoable | undefined;
-  #before: unknown;
-  #after: unknown;
-  /** All that was changed, where that is not one thing. */
-  #more: Map<Undoable, Kept> | undefined;
-
-  constructor(
-    public unit: number,
-    /** What may still be added to it, and until when: typing in one field. */
-    public group: unknown,
-    /** What could be done again until it was done. */
-    readonly ended: Step[],
-    cell: Undoable,
-    before: unknown,
-    after: unknown,
-  ) {
-    this.#cell = cell;
-    this.#before = before;
-    this.#after = after;
-  }
-
-  get isEmpty(): boolean {
-    return this.#cell === undefined && (this.#more === undefined || this.#more.size === 0);
-  }
-
-  get changes(): readonly (readonly [cell: Undoable, kept: Kept])[] {
-    if (this.#cell !== undefined) return [[this.#cell, { before: this.#before, after: this.#after }]];
-    return [...(this.#more ?? [])];
-  }
-
-  get(cell: Undoable): Kept | undefined {
-    return cell === this.#cell ? { before: this.#before, after: this.#after } : this.#more?.get(cell);
-  }
-
-  set(cell: Undoable, before: unknown, after: unknown): void {
-    if (cell === this.#cell) {
-      this.#before = before;
-      this.#after = after;
-      return;
-    }
-    this.#all().set(cell, { before, after });
-  }
-
-  delete(cell: Undoable): void {
-    if (cell === this.#cell) this.#empty();
-    else this.#more?.delete(cell);
-  }
-
-  #empty(): void {
-    this.#cell = undefined;
-    this.#before = undefined;
-    this.#after = undefined;
-  }
-
-  #all(): Map<Undoable, Kept> {
-    this.#more ??= new Map<Undoable, Kept>();
-    if (this.#cell !== undefined) {
-      this.#more.set(this.#cell, { before: this.#before, after: this.#after });
-      this.#empty();
-    }
-    return this.#more;
-  }
-}
 
 /** One thing that can be undone, or done again. */
 export interface UndoStep {
@@ -123,8 +38,8 @@ const PAUSE = 1000;
  * given the same: then a step is undone in the order in which it was done, whichever of them it was in.
  */
 export class History implements Restorable {
-  #done: Step[] = [];
-  #undone: Step[] = [];
+  #done: HistoryStep[] = [];
+  #undone: HistoryStep[] = [];
   #walking = false;
   readonly #maxItems: number;
   /** What shows whether there is something to undo follows this. */
@@ -169,8 +84,8 @@ export class History implements Restorable {
   /** Drops what belongs to an owner: it is another row now, or is gone. */
   forget(owner: object): void {
     const [done, undone] = [this.#done, this.#undone];
-    const dropped: (readonly [step: Step, cell: Undoable, kept: Kept])[] = [];
-    const isKept = (step: Step): boolean => {
+    const dropped: (readonly [step: HistoryStep, cell: Undoable, kept: Kept])[] = [];
+    const isKept = (step: HistoryStep): boolean => {
       for (const [cell, kept] of step.changes)
         if (cell.owner === owner) {
           step.delete(cell);
@@ -185,7 +100,7 @@ export class History implements Restorable {
         for (const [step, cell, { before, after }] of dropped) step.set(cell, before, after);
         [this.#done, this.#undone] = [done, undone];
       });
-    this.#told();
+    this.#bumpVersion();
   }
 
   /**
@@ -201,7 +116,7 @@ export class History implements Restorable {
     if (last !== undefined && this.#belongs(last, unit, group, joins))
       return this.#add(last, unit, cell, before, after);
     const undone = this.#undone;
-    const step = new Step(unit, group, undone, cell, before, after);
+    const step = new HistoryStep(unit, group, undone, cell, before, after);
     this.#done.push(step);
     this.#dropOldest();
     if (undone.length > 0) this.#undone = [];
@@ -209,7 +124,7 @@ export class History implements Restorable {
   }
 
   /** Apart, since a function costs where it could be made, not only where it is. */
-  #recordNew(step: Step, undone: Step[]): void {
+  #recordNew(step: HistoryStep, undone: HistoryStep[]): void {
     record(this, () => {
       this.#take(step);
       this.#undone = undone;
@@ -218,7 +133,7 @@ export class History implements Restorable {
 
   /** For what can be undone: to be called after a change that was noted. */
   noted(): void {
-    if (!this.#walking) this.#told();
+    if (!this.#walking) this.#bumpVersion();
   }
 
   /** To take one from the front of a long list each time costs a walk over it, so a few more are kept for a while. */
@@ -227,14 +142,14 @@ export class History implements Restorable {
     if (beyond > this.#maxItems >> 3) this.#done.splice(0, beyond);
   }
 
-  #belongs(last: Step, unit: number, group: unknown, joins: boolean): boolean {
+  #belongs(last: HistoryStep, unit: number, group: unknown, joins: boolean): boolean {
     if (last.unit === unit) return true;
     if (group === undefined || last.group !== group || this.#undone.length > 0) return false;
     return joins || platform.now() - last.at < PAUSE;
   }
 
   /** Adds a change to a step. What is again as it was is no change, and a step without changes is none. */
-  #add(step: Step, unit: number, cell: Undoable, before: unknown, after: unknown): void {
+  #add(step: HistoryStep, unit: number, cell: Undoable, before: unknown, after: unknown): void {
     const was = step.get(cell);
     const { at, unit: unitBefore } = step;
     const first = was === undefined ? before : was.before;
@@ -250,7 +165,7 @@ export class History implements Restorable {
     if (level > 0) this.#recordMore(step, cell, was, at, unitBefore, gone);
   }
 
-  #recordMore(step: Step, cell: Undoable, was: Kept | undefined, at: number, unit: number, gone: boolean): void {
+  #recordMore(step: HistoryStep, cell: Undoable, was: Kept | undefined, at: number, unit: number, gone: boolean): void {
     record(this, () => {
       if (was === undefined) step.delete(cell);
       else step.set(cell, was.before, was.after);
@@ -262,12 +177,12 @@ export class History implements Restorable {
     });
   }
 
-  #take(step: Step): void {
+  #take(step: HistoryStep): void {
     const at = this.#done.lastIndexOf(step);
     if (at >= 0) this.#done.splice(at, 1);
   }
 
-  #walk(from: Step[], to: Step[], side: keyof Kept): Undone {
+  #walk(from: HistoryStep[], to: HistoryStep[], side: keyof Kept): Undone {
     const step = from.at(-1);
     if (step === undefined) return { ok: false };
     const skipped: string[] = [];
@@ -289,7 +204,7 @@ export class History implements Restorable {
               cell.putBack(kept[side]);
               changed.push(cell);
             } else skipped.push(cell.title);
-          this.#told();
+          this.#bumpVersion();
         }),
       );
     } finally {
@@ -298,7 +213,7 @@ export class History implements Restorable {
     return { ok: true, step: factsOf(step)!, skipped, changed };
   }
 
-  #told(): void {
+  #bumpVersion(): void {
     this.#version.write(this.#version.peek() + 1);
   }
 
@@ -309,7 +224,7 @@ export class History implements Restorable {
   }
 }
 
-function factsOf(step: Step | undefined): UndoStep | undefined {
+function factsOf(step: HistoryStep | undefined): UndoStep | undefined {
   if (step === undefined) return undefined;
   const titles = step.changes.map(([cell]) => cell.title).filter((title) => title !== "");
   const name = step.name?.();

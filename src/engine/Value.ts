@@ -42,10 +42,10 @@ export class Value<T> extends Source implements Restorable {
   }
 
   /**
-   * Writes down what has been true since something else changed, which whoever reads this has been told of: nobody is told
-   * again, so it may be done while something is being calculated.
+   * Replaces the value and notifies nobody, so it may be called while something is calculated. For a value that follows
+   * from another one, of whose change every reader was notified already.
    */
-  settle(next: T): void {
+  correct(next: T): void {
     if (level > 0) record(this, this.current);
     this.current = next;
   }

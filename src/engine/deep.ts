@@ -20,7 +20,7 @@ export interface DeepNode extends Target {
   /** Brings it up to date. @returns false when that was cut short */
   refresh(): boolean;
   evaluate(): boolean;
-  settle(): void;
+  markClean(): void;
 }
 
 /** How many evaluations and checks are running inside each other, and where they were cut short. */
@@ -74,7 +74,7 @@ export function refreshFlat(top: DeepNode): boolean {
       link = node.firstSource;
       continue;
     }
-    if (!mustEvaluate) node.settle();
+    if (!mustEvaluate) node.markClean();
     else if (!node.evaluate()) {
       while (height > base) comeBack();
       return false;

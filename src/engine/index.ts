@@ -4,7 +4,8 @@ export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./
 export { inCalculation, type Source, sourcesOf, untracked } from "./graph.ts";
 export { internal } from "./internal.ts";
 export { getOrMake } from "./getOrMake.ts";
-export { History, type HistoryOptions, newHistory, type Undoable, type UndoStep, type Undone } from "./History.ts";
+export { History, type HistoryOptions, newHistory, type UndoStep, type Undone } from "./History.ts";
+export type { Undoable } from "./HistoryStep.ts";
 export { record, type Restorable } from "./journal.ts";
 export { because, beginCause, type Change, changeNow, endCause, inOneUnit } from "./passes.ts";
 export { type NodeIdentity, type NodeSort } from "./NodeIdentity.ts";

@@ -12,18 +12,11 @@ export { FieldChange } from "./FieldChange.ts";
 export { FieldState } from "./FieldState.ts";
 export type { GroupFields } from "./GroupFields.ts";
 export { editRow, newEntry } from "./newEntry.ts";
+export { type StepResult, Steps, type StepState, type SummaryItem, type SummaryPart } from "./FormSteps.ts";
 export { isSteps } from "./isSteps.ts";
 export { loadAskingRules } from "./loadAskingRules.ts";
 export type { OpenPart } from "./OpenParts.ts";
 export type { SaveAnswer } from "./saveMessages.ts";
 export type { FixedRow, SaveResult } from "./Saving.ts";
-export {
-  type StepOptions,
-  type StepResult,
-  Steps,
-  steps,
-  type StepState,
-  type SummaryItem,
-  type SummaryPart,
-} from "./steps.ts";
+export { type StepOptions, steps } from "./steps.ts";
 export { UndoableEntered } from "./UndoableValue.ts";

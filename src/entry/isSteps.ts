@@ -1,4 +1,4 @@
-import type { Steps } from "./steps.ts";
+import type { Steps } from "./FormSteps.ts";
 import { stepsMark } from "./stepsMark.ts";
 
 /** Whether something is a form in pages. */

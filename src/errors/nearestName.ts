@@ -8,12 +8,12 @@ const LONGEST = 64;
  * every page has it and a package that is fast for long texts is larger than all other errors together.
  */
 function distance(a: string, b: string): number {
-  let before = Array.from({ length: b.length + 1 }, (_, place) => place);
+  let before = Array.from({ length: b.length + 1 }, (_, index) => index);
   for (let row = 1; row <= a.length; row++) {
     const now = [row];
-    for (let place = 1; place <= b.length; place++) {
-      const same = before[place - 1]! + Number(a[row - 1] !== b[place - 1]);
-      now.push(Math.min(same, before[place]! + 1, now[place - 1]! + 1));
+    for (let index = 1; index <= b.length; index++) {
+      const same = before[index - 1]! + Number(a[row - 1] !== b[index - 1]);
+      now.push(Math.min(same, before[index]! + 1, now[index - 1]! + 1));
     }
     before = now;
   }

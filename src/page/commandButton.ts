@@ -64,7 +64,7 @@ export class CommandButton implements Listener, Stoppable {
 
   /** What was typed where the focus is counts, as when it had been left. */
   #run(): void {
-    this.listening.settleFocused();
+    this.listening.commitFocused();
     if (!this.command.relevant) return;
     void this.command.run({ control: this.button });
   }

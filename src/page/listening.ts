@@ -12,8 +12,8 @@ export interface Listener {
   compositionend?(event: CompositionEvent): void;
   submit?(event: SubmitEvent): void;
   reset?(event: Event): void;
-  /** What was typed into it so far is to count as when it had been left. */
-  settle?(): void;
+  /** Treats what was typed so far as if the control had been left. */
+  commitTyped?(): void;
 }
 
 /** What hears keys wherever they are pressed, unless a control has used them. */
@@ -92,10 +92,10 @@ export class Listening {
     this.#keys.delete(listener);
   }
 
-  /** Has the control that has the focus settle what was typed into it. */
-  settleFocused(): void {
+  /** Has the control with the focus commit what was typed into it. */
+  commitFocused(): void {
     const active = (this.#document as Document).activeElement;
-    if (active !== null) this.#listeners.get(active)?.settle?.();
+    if (active !== null) this.#listeners.get(active)?.commitTyped?.();
   }
 
   /** Who is to listen to the controls of a form that have no listener of their own yet. */

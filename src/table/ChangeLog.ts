@@ -44,10 +44,10 @@ export class ChangeLog<Row> {
   since(number: number): Map<number, SlotContent<Row>> | undefined {
     if (number < this.#start) return undefined;
     const befores = new Map<number, SlotContent<Row>>();
-    for (let place = number - this.#start; place < this.#slots.length; place++) {
-      const slot = this.#slots[place]!;
+    for (let index = number - this.#start; index < this.#slots.length; index++) {
+      const slot = this.#slots[index]!;
       if (!befores.has(slot))
-        befores.set(slot, { row: this.#rows[place], id: this.#ids[place]!, order: this.#orders[place]! });
+        befores.set(slot, { row: this.#rows[index], id: this.#ids[index]!, order: this.#orders[index]! });
     }
     return befores;
   }

@@ -25,19 +25,19 @@ export class ExactSum {
 
   get value(): number {
     const parts = this.#parts;
-    let place = parts.length;
-    if (place === 0) return 0;
-    let sum = parts[--place]!;
+    let index = parts.length;
+    if (index === 0) return 0;
+    let sum = parts[--index]!;
     let lost = 0;
-    while (place > 0) {
+    while (index > 0) {
       const before = sum;
-      const part = parts[--place]!;
+      const part = parts[--index]!;
       sum = before + part;
       lost = part - (sum - before);
       if (lost !== 0) break;
     }
     // Half way between two numbers, the parts below decide which way it is rounded.
-    if (place > 0 && ((lost < 0 && parts[place - 1]! < 0) || (lost > 0 && parts[place - 1]! > 0))) {
+    if (index > 0 && ((lost < 0 && parts[index - 1]! < 0) || (lost > 0 && parts[index - 1]! > 0))) {
       const twice = lost * 2;
       const next = sum + twice;
       if (twice === next - sum) sum = next;

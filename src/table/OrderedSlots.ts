@@ -48,11 +48,11 @@ export class OrderedSlots {
   placeOf(slot: number, compare: CompareSlots): number {
     const index = this.#blockFor(slot, compare);
     if (index < 0) return -1;
-    const place = this.#placeIn(index, slot, compare);
-    if (place >= this.#counts[index]! || this.#blocks[index]![place] !== slot) return -1;
+    const offset = this.#offsetIn(index, slot, compare);
+    if (offset >= this.#counts[index]! || this.#blocks[index]![offset] !== slot) return -1;
     let before = 0;
     for (let each = 0; each < index; each++) before += this.#counts[each]!;
-    return before + place;
+    return before + offset;
   }
 
   /** The place that a slot which is not there would have. */
@@ -61,7 +61,7 @@ export class OrderedSlots {
     if (index < 0) return this.#size;
     let before = 0;
     for (let each = 0; each < index; each++) before += this.#counts[each]!;
-    return before + this.#placeIn(index, slot, compare);
+    return before + this.#offsetIn(index, slot, compare);
   }
 
   add(slot: number, compare: CompareSlots): void {
@@ -74,10 +74,10 @@ export class OrderedSlots {
       index = this.#blocks.length - 1;
     }
     if (this.#counts[index] === FULL) index = this.#part(index, slot, compare);
-    const place = this.#placeIn(index, slot, compare);
+    const offset = this.#offsetIn(index, slot, compare);
     const block = this.#blocks[index]!;
-    block.copyWithin(place + 1, place, this.#counts[index]);
-    block[place] = slot;
+    block.copyWithin(offset + 1, offset, this.#counts[index]);
+    block[offset] = slot;
     this.#counts[index]!++;
     this.#size++;
   }
@@ -86,11 +86,11 @@ export class OrderedSlots {
   remove(slot: number, compare: CompareSlots): boolean {
     const index = this.#blockFor(slot, compare);
     if (index < 0) return false;
-    const place = this.#placeIn(index, slot, compare);
+    const offset = this.#offsetIn(index, slot, compare);
     const block = this.#blocks[index]!;
     const count = this.#counts[index]!;
-    if (place >= count || block[place] !== slot) return false;
-    block.copyWithin(place, place + 1, count);
+    if (offset >= count || block[offset] !== slot) return false;
+    block.copyWithin(offset, offset + 1, count);
     this.#size--;
     this.#counts[index] = count - 1;
     if (count === 1) {
@@ -106,8 +106,8 @@ export class OrderedSlots {
     for (let index = 0; index < this.#blocks.length; index++) {
       const block = this.#blocks[index]!;
       const count = this.#counts[index]!;
-      for (let place = 0; place < count; place++) {
-        const slot = block[place]!;
+      for (let offset = 0; offset < count; offset++) {
+        const slot = block[offset]!;
         if (((bits[slot >> 3] ?? 0) & (1 << (slot & 7))) !== 0) into[found++] = slot;
       }
     }
@@ -119,13 +119,13 @@ export class OrderedSlots {
     for (let index = 0; index < this.#blocks.length; index++) {
       const block = this.#blocks[index]!;
       const count = this.#counts[index]!;
-      for (let place = 0; place < count; place++) work(block[place]!);
+      for (let offset = 0; offset < count; offset++) work(block[offset]!);
     }
   }
 
   *[Symbol.iterator](): Iterator<number> {
     for (let index = 0; index < this.#blocks.length; index++)
-      for (let place = 0; place < this.#counts[index]!; place++) yield this.#blocks[index]![place]!;
+      for (let offset = 0; offset < this.#counts[index]!; offset++) yield this.#blocks[index]![offset]!;
   }
 
   /** The slots from one place up to, and without, another. */
@@ -135,7 +135,7 @@ export class OrderedSlots {
     for (let index = 0; index < this.#counts.length && before < to; index++) {
       const count = this.#counts[index]!;
       const end = Math.min(count, to - before);
-      for (let place = Math.max(0, from - before); place < end; place++) slots.push(this.#blocks[index]![place]!);
+      for (let offset = Math.max(0, from - before); offset < end; offset++) slots.push(this.#blocks[index]![offset]!);
       before += count;
     }
     return slots;
@@ -154,7 +154,7 @@ export class OrderedSlots {
     return low === this.#blocks.length ? -1 : low;
   }
 
-  #placeIn(index: number, slot: number, compare: CompareSlots): number {
+  #offsetIn(index: number, slot: number, compare: CompareSlots): number {
     const block = this.#blocks[index]!;
     let low = 0;
     let high = this.#counts[index]!;

@@ -27,9 +27,9 @@ const BETWEEN_ROWS = "\u0001";
 
 /** Whether there are rows of a page that could still be found. */
 function isLeft(bits: Uint8Array, candidates: Uint8Array | undefined, from: number): boolean {
-  for (let place = from; place < from + BYTES && place < bits.length; place++) {
-    const all = candidates === undefined ? 0xff : (candidates[place] ?? 0);
-    if ((all & ~bits[place]!) !== 0) return true;
+  for (let index = from; index < from + BYTES && index < bits.length; index++) {
+    const all = candidates === undefined ? 0xff : (candidates[index] ?? 0);
+    if ((all & ~bits[index]!) !== 0) return true;
   }
   return false;
 }
@@ -62,13 +62,13 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
     private readonly fields: readonly string[],
   ) {}
 
-  /** The places of the rows that have all words. It is of now: it may be changed when the table is. */
+  /** The slots of the rows that have all words. It is of now: it may be changed when the table is. */
   found(words: readonly string[]): SlotSet {
     this.catchUp();
     const sets = words.map((word) => this.#setFor(word));
     if (sets.length === 1) return sets[0]!;
     const bits = sets[0]!.bits.slice();
-    for (const set of sets) for (let place = 0; place < bits.length; place++) bits[place]! &= set.bits[place] ?? 0;
+    for (const set of sets) for (let index = 0; index < bits.length; index++) bits[index]! &= set.bits[index] ?? 0;
     return new SlotSet(bits);
   }
 
@@ -240,7 +240,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
     for (let page = 0; page < this.#pages.length; page++)
       if (isLeft(bits, candidates, page * BYTES)) this.#findInPage(page, word, bits);
     if (candidates !== undefined)
-      for (let place = 0; place < bits.length; place++) bits[place]! &= candidates[place] ?? 0;
+      for (let index = 0; index < bits.length; index++) bits[index]! &= candidates[index] ?? 0;
     return new SlotSet(bits);
   }
 

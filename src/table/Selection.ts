@@ -54,30 +54,31 @@ export class Selection {
   }
 
   /**
-   * A current row that is gone makes the next one current, else the one before, else none.
+   * Keeps the current row within the rows of a view: where it is gone, the next row becomes the current one, else the row
+   * before, else none.
    *
    * @param place - where it was, or would be
    * @param isGone - whether another row has its slot now
    */
-  settle(subset: OrderedSubset, place: (slot: number) => number, isGone = false): void {
+  keepWithin(subset: OrderedSubset, place: (slot: number) => number, isGone = false): void {
     const slot = this.#current.peek();
     if (slot === undefined || (!isGone && subset.has(slot))) return;
-    // What is read here is what is true already; it is only written down.
-    this.#current.settle(subset.order.at(place(slot)) ?? subset.order.at(subset.order.size - 1));
+    // Readers were notified when the rows changed.
+    this.#current.correct(subset.order.at(place(slot)) ?? subset.order.at(subset.order.size - 1));
   }
 
   /** Other rows have these slots now. */
   dropReplaced(slots: readonly number[]): void {
     const selected = this.#selected.peek();
     if (slots.some((slot) => selected.has(slot)))
-      this.#selected.settle(new Set([...selected].filter((slot) => !slots.includes(slot))));
+      this.#selected.correct(new Set([...selected].filter((slot) => !slots.includes(slot))));
   }
 
   /** Where all rows are others now, nobody is at one of them, and none is selected. */
   beginLoad(load: number): void {
     if (load === this.#load.peek()) return;
-    this.#load.settle(load);
-    this.#current.settle(undefined);
-    this.#selected.settle(new Set());
+    this.#load.correct(load);
+    this.#current.correct(undefined);
+    this.#selected.correct(new Set());
   }
 }

@@ -1,12 +1,12 @@
 /** How many bits of a byte are set. */
 const ONES = Uint8Array.from({ length: 256 }, (_, byte) => byte.toString(2).replaceAll("0", "").length);
 
-/** A set of places of a table: one bit for each. */
+/** A set of slots of a table: one bit for each. */
 export class SlotSet {
   #bits: Uint8Array;
   size = 0;
 
-  /** @param bits - one bit for each place, the lowest of a byte first; they are its own from now on */
+  /** @param bits - one bit for each slot, the lowest of a byte first; they are its own from now on */
   constructor(bits = new Uint8Array(1)) {
     this.#bits = bits;
     for (const byte of bits) this.size += ONES[byte]!;
@@ -22,13 +22,13 @@ export class SlotSet {
 
   /** Adds one that is not in it. */
   add(slot: number): void {
-    const place = slot >> 3;
-    if (place >= this.#bits.length) {
-      const more = new Uint8Array(place + (place >> 1) + 16);
+    const byte = slot >> 3;
+    if (byte >= this.#bits.length) {
+      const more = new Uint8Array(byte + (byte >> 1) + 16);
       more.set(this.#bits);
       this.#bits = more;
     }
-    this.#bits[place]! |= 1 << (slot & 7);
+    this.#bits[byte]! |= 1 << (slot & 7);
     this.size++;
   }
 

@@ -305,7 +305,7 @@ export class ViewIndex<M extends AnyModel> {
    */
   #settleCurrent(left: number | undefined, replaced: readonly number[] = []): void {
     const current = this.selection.peekCurrent();
-    this.selection.settle(
+    this.selection.keepWithin(
       this.subset,
       (slot) => left ?? (this.table.rowAt(slot) === undefined ? 0 : this.order.placeFor(slot, this.compare)),
       current !== undefined && replaced.includes(current),

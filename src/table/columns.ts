@@ -194,12 +194,12 @@ function sortByNumber(slots: Uint32Array, { keyOf, descending }: SortColumn, sou
   const numbers = new Float64Array(count);
   const { rowsBySlot } = source;
   let whole = true;
-  for (let place = 0; place < count; place++) {
-    const key = keyOf(rowsBySlot[slots[place]!]) as number | undefined | null;
-    if (key === undefined || key === null) numbers[place] = Infinity;
+  for (let index = 0; index < count; index++) {
+    const key = keyOf(rowsBySlot[slots[index]!]) as number | undefined | null;
+    if (key === undefined || key === null) numbers[index] = Infinity;
     else {
       const number = descending ? -key : key;
-      numbers[place] = number + 0;
+      numbers[index] = number + 0;
       if (whole && ((number | 0) !== number || number === 0x7fff_ffff)) whole = false;
     }
   }
@@ -209,8 +209,8 @@ function sortByNumber(slots: Uint32Array, { keyOf, descending }: SortColumn, sou
 /** Whole numbers of 32 bits need half the passes; what is blank is the largest. */
 function sortWhole(slots: Uint32Array, numbers: Float64Array): Uint32Array {
   const keys = new Uint32Array(numbers.length);
-  for (let place = 0; place < keys.length; place++)
-    keys[place] = numbers[place] === Infinity ? 0xffff_ffff : (numbers[place]! ^ 0x8000_0000) >>> 0;
+  for (let index = 0; index < keys.length; index++)
+    keys[index] = numbers[index] === Infinity ? 0xffff_ffff : (numbers[index]! ^ 0x8000_0000) >>> 0;
   return sortByKeys(slots, keys);
 }
 
@@ -220,17 +220,17 @@ function sortWide(slots: Uint32Array, numbers: Float64Array): Uint32Array {
   const count = numbers.length;
   const low = new Uint32Array(count);
   const high = new Uint32Array(count);
-  for (let place = 0; place < count; place++) {
-    const upper = bits[2 * place + 1 - LOWER]!;
-    const lower = bits[2 * place + LOWER]!;
+  for (let index = 0; index < count; index++) {
+    const upper = bits[2 * index + 1 - LOWER]!;
+    const lower = bits[2 * index + LOWER]!;
     const negative = upper >>> 31 === 1;
-    high[place] = negative ? ~upper >>> 0 : (upper | 0x8000_0000) >>> 0;
-    low[place] = negative ? ~lower >>> 0 : lower;
+    high[index] = negative ? ~upper >>> 0 : (upper | 0x8000_0000) >>> 0;
+    low[index] = negative ? ~lower >>> 0 : lower;
   }
   return sortByWideKeys(slots, low, high);
 }
 
-/** Keys that are no numbers are sorted once each, and the rows by the places of their keys. */
+/** Keys that are no numbers are sorted once each, and the rows by the indexes of their keys. */
 function sortByRank(slots: Uint32Array, column: SortColumn, source: RowSource): Uint32Array {
   const { keyOf, compare, descending, collator } = column;
   const count = slots.length;
@@ -238,10 +238,10 @@ function sortByRank(slots: Uint32Array, column: SortColumn, source: RowSource): 
   const distinct: unknown[] = [];
   const keys = new Uint32Array(count);
   const { rowsBySlot } = source;
-  for (let place = 0; place < count; place++) {
-    const key = keyOf(rowsBySlot[slots[place]!]);
+  for (let index = 0; index < count; index++) {
+    const key = keyOf(rowsBySlot[slots[index]!]);
     if (key === undefined || key === null) {
-      keys[place] = 0xffff_ffff;
+      keys[index] = 0xffff_ffff;
       continue;
     }
     let number = numbers.get(key);
@@ -250,25 +250,25 @@ function sortByRank(slots: Uint32Array, column: SortColumn, source: RowSource): 
       numbers.set(key, number);
       distinct.push(key);
     }
-    keys[place] = number;
+    keys[index] = number;
   }
   const ranks =
     (collator && textRanks(distinct as readonly string[], collator)) ??
     ranksOf(distinct, compare as (a: unknown, b: unknown) => number);
-  if (descending) for (let place = 0; place < ranks.length; place++) ranks[place] = ranks.length - ranks[place]!;
-  for (let place = 0; place < count; place++) if (keys[place] !== 0xffff_ffff) keys[place] = ranks[keys[place]!]!;
+  if (descending) for (let index = 0; index < ranks.length; index++) ranks[index] = ranks.length - ranks[index]!;
+  for (let index = 0; index < count; index++) if (keys[index] !== 0xffff_ffff) keys[index] = ranks[keys[index]!]!;
   return sortByKeys(slots, keys);
 }
 
-/** The place of each key among all; keys that compare alike share one. */
+/** The index of each key among all; keys that compare alike share one. */
 function ranksOf(keys: readonly unknown[], compare: (a: unknown, b: unknown) => number): Uint32Array {
-  const order = Array.from(keys, (_, place) => place);
+  const order = Array.from(keys, (_, index) => index);
   order.sort((a, b) => compare(keys[a], keys[b]));
   const ranks = new Uint32Array(keys.length);
   let rank = 0;
-  for (let place = 0; place < order.length; place++) {
-    if (place > 0 && compare(keys[order[place - 1]!], keys[order[place]!]) !== 0) rank = place;
-    ranks[order[place]!] = rank;
+  for (let index = 0; index < order.length; index++) {
+    if (index > 0 && compare(keys[order[index - 1]!], keys[order[index]!]) !== 0) rank = index;
+    ranks[order[index]!] = rank;
   }
   return ranks;
 }

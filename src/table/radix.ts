@@ -20,7 +20,7 @@ export function sortByWideKeys(slots: Uint32Array, low: Uint32Array, high: Uint3
     const shift = (digit & 1) << 4;
     const of = digit < 2 ? from.low : from.high!;
     counts.fill(0);
-    for (let place = 0; place < count; place++) counts[(of[place]! >>> shift) & 0xffff]!++;
+    for (let index = 0; index < count; index++) counts[(of[index]! >>> shift) & 0xffff]!++;
     // A digit that all have alike sorts nothing.
     if (count === 0 || counts[(of[0]! >>> shift) & 0xffff] === count) continue;
     let start = 0;
@@ -29,11 +29,11 @@ export function sortByWideKeys(slots: Uint32Array, low: Uint32Array, high: Uint3
       counts[each] = start;
       start += own;
     }
-    for (let place = 0; place < count; place++) {
-      const at = counts[(of[place]! >>> shift) & 0xffff]!++;
-      to.slots[at] = from.slots[place]!;
-      to.low[at] = from.low[place]!;
-      if (high !== undefined) to.high![at] = from.high![place]!;
+    for (let index = 0; index < count; index++) {
+      const at = counts[(of[index]! >>> shift) & 0xffff]!++;
+      to.slots[at] = from.slots[index]!;
+      to.low[at] = from.low[index]!;
+      if (high !== undefined) to.high![at] = from.high![index]!;
     }
     [from, to] = [to, from];
   }

@@ -17,7 +17,7 @@ type Weights = Uint8Array;
 
 const known = new WeakMap<Intl.Collator, Weights | undefined>();
 
-/** @returns the place of each text in the order, the same for those that are alike; `undefined` where it is not simple */
+/** @returns the index of each text in the order, the same for those that are alike; `undefined` where it is not simple */
 export function textRanks(texts: readonly string[], collator: Intl.Collator): Uint32Array | undefined {
   if (texts.length < MANY) return undefined;
   if (!known.has(collator)) known.set(collator, weightsOf(collator));
@@ -37,12 +37,12 @@ function weightsOf(collator: Intl.Collator): Weights | undefined {
   const { locale } = collator.resolvedOptions();
   // Digits one by one: as numbers they are written apart.
   const base = new Intl.Collator(locale, { sensitivity: "base" });
-  const signs = Array.from({ length: LAST - FIRST + 1 }, (_, place) => String.fromCharCode(FIRST + place));
+  const signs = Array.from({ length: LAST - FIRST + 1 }, (_, index) => String.fromCharCode(FIRST + index));
   const order = signs.toSorted(base.compare);
   const weights = new Uint8Array(LAST + 1);
   let weight = 1;
-  order.forEach((sign, place) => {
-    if (place > 0 && base.compare(order[place - 1]!, sign) !== 0) weight++;
+  order.forEach((sign, index) => {
+    if (index > 0 && base.compare(order[index - 1]!, sign) !== 0) weight++;
     weights[sign.charCodeAt(0)] = weight;
   });
   const ignored = signs.some((sign) => base.compare(sign, "") === 0);
@@ -76,9 +76,9 @@ function write(texts: readonly string[], weights: Weights, numeric: boolean): Wr
   for (const text of texts) length += 2 * text.length + 5;
   const bytes = new Uint8Array(length);
   let at = 0;
-  for (let place = 0; place < texts.length; place++) {
-    starts[place] = at;
-    const text = texts[place]!;
+  for (let index = 0; index < texts.length; index++) {
+    starts[index] = at;
+    const text = texts[index]!;
     for (let from = 0; from < text.length; from++) {
       const code = text.charCodeAt(from);
       if (code > LAST || code < FIRST) return undefined;
@@ -116,7 +116,7 @@ const AT_ONCE = 2 ** 20;
 
 /** Sorts by four weights at a time, and what they leave alike by the next four. */
 function sorted(texts: readonly string[], written: Written, collator: Intl.Collator): Uint32Array {
-  const order = Uint32Array.from(texts, (_, place) => place);
+  const order = Uint32Array.from(texts, (_, index) => index);
   const ranges: (readonly [from: number, to: number, depth: number])[] = [[0, texts.length, 0]];
   while (ranges.length > 0) {
     const [from, to, depth] = ranges.pop()!;
@@ -126,15 +126,15 @@ function sorted(texts: readonly string[], written: Written, collator: Intl.Colla
     }
     const keys = sortRange(order, from, to, depth, written);
     let begin = from;
-    for (let place = from + 1; place <= to; place++) {
-      if (place < to && keys[place - from] === keys[begin - from]) continue;
+    for (let index = from + 1; index <= to; index++) {
+      if (index < to && keys[index - from] === keys[begin - from]) continue;
       // A key that ends with the text tells it whole.
       const whole = (keys[begin - from]! & 0xff) === 0;
-      if (place - begin > 1) {
-        if (whole) compareAll(order, begin, place, -1, texts, written, collator);
-        else ranges.push([begin, place, depth + 4]);
+      if (index - begin > 1) {
+        if (whole) compareAll(order, begin, index, -1, texts, written, collator);
+        else ranges.push([begin, index, depth + 4]);
       }
-      begin = place;
+      begin = index;
     }
   }
   return order;
@@ -149,20 +149,20 @@ function sortRange(
   { bytes, starts }: Written,
 ): Uint32Array {
   const count = to - from;
-  // A key of 32 bits and a place of 20 are a whole number that the platform sorts by itself.
+  // A key of 32 bits and a index of 20 are a whole number that the platform sorts by itself.
   const keyed = new Float64Array(count);
-  for (let place = 0; place < count; place++) {
-    const at = starts[order[from + place]!]! + depth;
+  for (let index = 0; index < count; index++) {
+    const at = starts[order[from + index]!]! + depth;
     const key = ((bytes[at]! << 24) | (bytes[at + 1]! << 16) | (bytes[at + 2]! << 8) | bytes[at + 3]!) >>> 0;
-    keyed[place] = key * AT_ONCE + place;
+    keyed[index] = key * AT_ONCE + index;
   }
   keyed.sort();
   const before = order.slice(from, to);
   const keys = new Uint32Array(count);
-  for (let place = 0; place < count; place++) {
-    const key = Math.floor(keyed[place]! / AT_ONCE);
-    keys[place] = key;
-    order[from + place] = before[keyed[place]! - key * AT_ONCE]!;
+  for (let index = 0; index < count; index++) {
+    const key = Math.floor(keyed[index]! / AT_ONCE);
+    keys[index] = key;
+    order[from + index] = before[keyed[index]! - key * AT_ONCE]!;
   }
   return keys;
 }
@@ -200,12 +200,12 @@ function ranksFrom(
 ): Uint32Array {
   const ranks = new Uint32Array(order.length);
   let rank = 0;
-  for (let place = 0; place < order.length; place++) {
-    if (place > 0) {
-      const [a, b] = [order[place - 1]!, order[place]!];
-      if (byWeights(a, b, 0, written) !== 0 || collator.compare(texts[a]!, texts[b]!) !== 0) rank = place;
+  for (let index = 0; index < order.length; index++) {
+    if (index > 0) {
+      const [a, b] = [order[index - 1]!, order[index]!];
+      if (byWeights(a, b, 0, written) !== 0 || collator.compare(texts[a]!, texts[b]!) !== 0) rank = index;
     }
-    ranks[order[place]!] = rank;
+    ranks[order[index]!] = rank;
   }
   return ranks;
 }

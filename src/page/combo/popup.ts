@@ -3,9 +3,9 @@ import { autoUpdate, computePosition, flip, offset, size } from "@floating-ui/do
 /** What the list asks of its combo box. */
 export interface PopupOf {
   readonly id: string;
-  take(place: number): void;
-  caption(place: number): string;
-  isChosen(place: number): boolean;
+  take(index: number): void;
+  caption(index: number): string;
+  isChosen(index: number): boolean;
 }
 
 /** How high one choice is before one was measured, in CSS pixels. */
@@ -76,15 +76,15 @@ export class ChoicePopup {
     return active < 0 ? undefined : this.#optionId(active);
   }
 
-  #optionId(place: number): string {
-    return `${this.id}-${place}`;
+  #optionId(index: number): string {
+    return `${this.id}-${index}`;
   }
 
   #open(): void {
     this.#list.hidden = false;
     this.#list.style.maxBlockSize = `${MOST_HEIGHT}px`;
     this.#measure();
-    this.#stopPlacing = autoUpdate(this.input, this.#list, () => void this.#place());
+    this.#stopPlacing = autoUpdate(this.input, this.#list, () => void this.#position());
   }
 
   /** All choices are as high as one, as the page's style has it. */
@@ -96,7 +96,7 @@ export class ChoicePopup {
     this.#rowHeight = Math.ceil(option.getBoundingClientRect().height) || HEIGHT;
   }
 
-  async #place(): Promise<void> {
+  async #position(): Promise<void> {
     const { x, y } = await computePosition(this.input, this.#list, {
       placement: "bottom-start",
       middleware: [
@@ -129,8 +129,8 @@ export class ChoicePopup {
   }
 
   /** As little as brings a choice into view. */
-  #scrollTo(place: number): void {
-    const top = place * this.#rowHeight;
+  #scrollTo(index: number): void {
+    const top = index * this.#rowHeight;
     const { scrollTop, clientHeight } = this.#list;
     if (top < scrollTop) this.#list.scrollTop = top;
     else if (top + this.#rowHeight > scrollTop + clientHeight)
@@ -139,7 +139,7 @@ export class ChoicePopup {
 
   /**
    * Puts what can be seen into the rows that there are. All rows are of one height, so which they are is a division: a
-   * list that knows the place of each row costs a walk over 100,000 at each key.
+   * list that knows the index of each row costs a walk over 100,000 at each key.
    */
   #draw(): void {
     if (this.#list.hidden) return;
@@ -152,17 +152,17 @@ export class ChoicePopup {
     this.#drawNote();
   }
 
-  #drawOption(option: HTMLElement, place: number, start: number): void {
+  #drawOption(option: HTMLElement, index: number, start: number): void {
     option.hidden = false;
-    option.id = this.#optionId(place);
-    option.dataset["place"] = String(place);
+    option.id = this.#optionId(index);
+    option.dataset["place"] = String(index);
     option.style.transform = `translateY(${start}px)`;
-    const caption = this.of.caption(place);
+    const caption = this.of.caption(index);
     if (option.textContent !== caption) option.textContent = caption;
-    option.ariaSelected = String(this.of.isChosen(place));
-    option.ariaPosInSet = String(place + 1);
+    option.ariaSelected = String(this.of.isChosen(index));
+    option.ariaPosInSet = String(index + 1);
     option.ariaSetSize = String(this.#length);
-    if (place === this.#active) option.dataset["here"] = "";
+    if (index === this.#active) option.dataset["here"] = "";
     else delete option.dataset["here"];
   }
 

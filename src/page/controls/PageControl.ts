@@ -110,8 +110,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     this.#reason.show(reason);
   }
 
-  /** What was typed counts as when the control had been left; it stays where it is. */
-  settle(): void {
+  /** Treats what was typed as if the control had been left; the focus stays in it. */
+  commitTyped(): void {
     this.field.tidy();
   }
 
