@@ -5,6 +5,7 @@ import { fileURLToPath } from "node:url";
 import { createJiti } from "jiti";
 import { growthPlot } from "./growthPlot.mjs";
 import { messagesPage } from "./messagesPage.mjs";
+import { roomsPicture } from "./roomsPicture.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
 const { errorCodes } = await createJiti(import.meta.url).import("../src/errors/codes.ts");
@@ -21,6 +22,7 @@ const { arabic } = await load("../src/messages/ar/index.ts");
 writeFileSync(`${top}docs/messages.md`, messagesPage([english, german, arabic], messageNames, problemCodes));
 
 writeFileSync(`${top}docs/growth.svg`, growthPlot(JSON.parse(readFileSync(`${top}bench/growth.json`, "utf8"))));
+writeFileSync(`${top}docs/rooms.svg`, roomsPicture(`${top}src`));
 
 /** Puts a text between the two marks of that name in the README. */
 function fill(name, text) {

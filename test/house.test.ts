@@ -116,3 +116,8 @@ test("docs/messages.md shows every message of every shipped language as it is no
   expect(readFileSync(join(top, "docs/messages.md"), "utf8")).toBe(page);
   for (const name of messageNames) expect(page).toContain(`| \`${name}\` |`);
 });
+
+test("docs/rooms.svg shows the imports as they are now", async () => {
+  const { roomsPicture } = await import("../scripts/roomsPicture.mjs");
+  expect(readFileSync(join(top, "docs/rooms.svg"), "utf8")).toBe(roomsPicture(join(top, "src")));
+});

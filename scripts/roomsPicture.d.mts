@@ -1,0 +1,1 @@
+export function roomsPicture(source: string): string;
