@@ -1,6 +1,7 @@
 import { describe, expect, jest, test } from "@jest/globals";
 import fc from "fast-check";
 import {
+  because,
   Calculation,
   follow,
   mirror,
@@ -9,6 +10,7 @@ import {
   transaction,
   untracked,
   Value,
+  watchPasses,
 } from "../src/engine/index.ts";
 
 const chain = (length: number, start: Value<number>): Calculation<number> => {
@@ -387,4 +389,62 @@ test("property: random graphs of values, calculations and transactions agree wit
     { seed, numRuns: runs },
   );
   console.info(`${runs} random graphs, seed ${seed}`);
+});
+
+describe("what an inspector sees of the passes", () => {
+  test("each followed write and each follower that runs, with the cause, also in a transaction, until it is ended", () => {
+    const seen: string[] = [];
+    const [girth, height, alone] = [new Value(1), new Value(2), new Value(3)];
+    const names = new Map<unknown, string>([
+      [girth, "girth"],
+      [height, "height"],
+      [alone, "alone"],
+    ]);
+    const both = follow(
+      () => girth.read() + height.read(),
+      () => {},
+      { name: "both" },
+    );
+    const end = watchPasses({
+      wrote: (source, { cause }) => seen.push(`${names.get(source)} ${cause}`),
+      runs: (follower, { cause }) => seen.push(`→ ${follower.name} ${cause}`),
+    });
+    girth.write(5);
+    alone.write(6);
+    because({ cause: "typed" }, () =>
+      transaction(() => {
+        girth.write(7);
+        height.write(8);
+      }),
+    );
+    end();
+    girth.write(9);
+    both.stop();
+    expect(seen).toEqual(["girth code", "→ both code", "girth typed", "height typed", "→ both typed"]);
+  });
+
+  test("what a follower writes is seen with the cause that the pass has", () => {
+    const seen: string[] = [];
+    const [from, to] = [new Value(0), new Value(0)];
+    const copies = [
+      follow(
+        () => from.read(),
+        (value) => to.write(value),
+        { name: "copy" },
+      ),
+      follow(
+        () => to.read(),
+        () => {},
+        { name: "end" },
+      ),
+    ];
+    const end = watchPasses({
+      wrote: (source, { cause }) => seen.push(`${source === from ? "from" : "to"} ${cause}`),
+      runs: (follower, { cause }) => seen.push(`→ ${follower.name} ${cause}`),
+    });
+    because({ cause: "command" }, () => from.write(1));
+    end();
+    for (const each of copies) each.stop();
+    expect(seen).toEqual(["from command", "→ copy command", "to command", "→ end command"]);
+  });
 });

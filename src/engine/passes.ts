@@ -29,6 +29,24 @@ export interface Waiting {
   lookAgain(change: Change): void;
 }
 
+/** Sees the work of the engine, as an inspector does; it must neither write nor follow. */
+export interface PassWatcher {
+  /** A source that something follows was written. */
+  wrote(source: Source, change: Change): void;
+  /** A follower is about to look whether something that it read has changed. */
+  runs(follower: Waiting, change: Change): void;
+}
+
+let watcher: PassWatcher | undefined;
+
+/** Has a watcher see every write that is followed and every follower that runs; there is one at a time. @returns what ends it */
+export function watchPasses(next: PassWatcher): () => void {
+  watcher = next;
+  return () => {
+    if (watcher === next) watcher = undefined;
+  };
+}
+
 /** After so many passes in a row, followers are taken to write for ever. */
 const MOST_PASSES = 100;
 
@@ -118,6 +136,7 @@ export function changeNow(): Change {
  * each of them is needed, and neither marks nor a walk back up are. Where the way parts, what follows is marked.
  */
 export function spread(source: Source): void {
+  if (watcher !== undefined) watcher.wrote(source, changeNow());
   if (level > 0 || passing) {
     mark(source);
     return changed();
@@ -139,17 +158,19 @@ export function spread(source: Source): void {
 
 function runAlone(follower: Waiting): void {
   passing = true;
+  // What the follower asks and writes belongs to the same cause, as in a pass of many.
+  if (current !== byCode) first = current;
   try {
+    if (watcher !== undefined) watcher.runs(follower, current);
     follower.lookAgain(current);
   } catch (error) {
     setTracker(undefined);
     platform.report(error);
   }
   passing = false;
-  if (count > 0) {
-    first ??= current;
-    runPasses();
-  } else if (held === 0) unit++;
+  if (count > 0) return runPasses();
+  if (first !== undefined) first = undefined;
+  if (held === 0) unit++;
 }
 
 function changed(): void {
@@ -195,6 +216,7 @@ function manyInOnePass(change: Change): void {
 
 function runOne(follower: Waiting, change: Change): void {
   try {
+    if (watcher !== undefined) watcher.runs(follower, change);
     follower.run(change);
   } catch (error) {
     setTracker(undefined);
