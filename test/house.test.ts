@@ -52,25 +52,27 @@ describe("imports go in the direction of the arrows", () => {
   });
 });
 
+/** One more file in the core, compiled with the core's own settings. */
+function withFile(path: string, code: string): ts.Program {
+  const { config } = ts.readConfigFile(join(top, "tsconfig.core.json"), (path) => ts.sys.readFile(path));
+  const { options } = ts.parseJsonConfigFileContent(config, ts.sys, top);
+  const host = ts.createCompilerHost(options);
+  const { getSourceFile } = host;
+  host.getSourceFile = (name, ...rest) =>
+    name === path ? ts.createSourceFile(name, code, ts.ScriptTarget.ES2023) : getSourceFile(name, ...rest);
+  const fileExists = host.fileExists.bind(host);
+  host.fileExists = (name) => name === path || fileExists(name);
+  return ts.createProgram(
+    [path],
+    { ...options, composite: false, noEmit: true, incremental: false, tsBuildInfoFile: undefined as never },
+    host,
+  );
+}
+
 describe("the core compiles without the DOM and without Node", () => {
-  /** What the compiler says of one more file in the core, with the core's own settings. */
   function compile(code: string): string[] {
-    const { config } = ts.readConfigFile(join(top, "tsconfig.core.json"), (path) => ts.sys.readFile(path));
-    const { options } = ts.parseJsonConfigFileContent(config, ts.sys, top);
-    const path = join(top, "src/engine/added.ts");
-    const host = ts.createCompilerHost(options);
-    const { getSourceFile } = host;
-    host.getSourceFile = (name, ...rest) =>
-      name === path ? ts.createSourceFile(name, code, ts.ScriptTarget.ES2023) : getSourceFile(name, ...rest);
-    const fileExists = host.fileExists.bind(host);
-    host.fileExists = (name) => name === path || fileExists(name);
-    const program = ts.createProgram(
-      [path],
-      { ...options, composite: false, noEmit: true, incremental: false, tsBuildInfoFile: undefined as never },
-      host,
-    );
     return ts
-      .getPreEmitDiagnostics(program)
+      .getPreEmitDiagnostics(withFile(join(top, "src/engine/added.ts"), code))
       .map(({ messageText }) => ts.flattenDiagnosticMessageText(messageText, "\n"));
   }
 
@@ -92,6 +94,37 @@ describe("the core compiles without the DOM and without Node", () => {
     );
     for (const { name } of folders) expect(include).toContain(`src/${name}`);
   });
+});
+
+test("an editor shows the fields of a row, not the types that they were made with", () => {
+  const path = join(top, "src/added.ts");
+  const program = withFile(
+    path,
+    `import { integer, model, newEntry, number, oneOf, table, text, view } from "./index.ts";
+     const plant = model(
+       { tag: text({ required: true }), species: oneOf(["Acer campestre"]), count: integer({ required: true }), share: number() },
+       { key: "tag" },
+     ).calculated({ share: (t) => t.count / 100 });
+     const stock = table(plant, []);
+     export const row = stock.get("AB-0042");
+     export const seen = view(stock).rows(0, 10);
+     export const { values } = newEntry(plant);
+     export const saved = newEntry(plant).save();`,
+  );
+  expect(ts.getPreEmitDiagnostics(program).map(({ messageText }) => messageText)).toEqual([]);
+  const checker = program.getTypeChecker();
+  const source = program.getSourceFile(path)!;
+  const shown = (name: string): string => {
+    const symbol = checker.getExportsOfModule(checker.getSymbolAtLocation(source)!).find((each) => each.name === name)!;
+    return checker.typeToString(checker.getTypeOfSymbol(symbol), undefined, ts.TypeFormatFlags.NoTruncation);
+  };
+  const whole = '{ readonly tag: string; readonly species: "Acer campestre" | undefined; readonly count: number; }';
+  expect(shown("row")).toBe(`${whole} | undefined`);
+  expect(shown("seen")).toBe(`${whole}[]`);
+  expect(shown("saved")).toBe(`Promise<SaveResult<${whole}>>`);
+  expect(shown("values")).toBe(
+    '{ tag: string; species: "Acer campestre" | undefined; count: number | undefined; readonly share: number | undefined; }',
+  );
 });
 
 test("every error code that the source uses is in the registry, every one of the registry is used and documented", () => {

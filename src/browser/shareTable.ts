@@ -153,7 +153,9 @@ class Sharing<M extends AnyModel> implements SharedTable {
 
   #read(json: unknown): RowOf<M> | undefined {
     const reading = fromJson(this.table.model, json);
-    return reading.ok ? (Object.freeze(reading.row) as RowOf<M>) : undefined;
+    if (!reading.ok) return undefined;
+    Object.freeze(reading.row);
+    return reading.row;
   }
 
   #takeOne({ key, row: json, fields }: Sent, stamp: Stamp): void {

@@ -5,7 +5,7 @@ import { titleFrom, whyRefused } from "./names.ts";
 import { flattened } from "./nesting.ts";
 import { problemCodes } from "./problem.ts";
 import { newRule, type Rule, type RuleOptions } from "./rule.ts";
-import type { CompleteRow, Fields, GivenRow, InProgress, KindAt, PathsOf, ReadRow, ValueOf } from "./types.ts";
+import type { CompleteRow, Fields, GivenRow, InProgress, KindAt, PathsOf, ReadRow, Shown, ValueOf } from "./types.ts";
 
 /** Options of {@link model}. */
 export interface ModelOptions<Name> {
@@ -249,7 +249,7 @@ export type KeyOf<M> =
 /** The row as rules and calculations are handed it. */
 export type ReadRowOf<M> = ReadRow<PartsOf<M>["fields"], PartsOf<M>["calculated"], PartsOf<M>["conditional"]>;
 /** The values of a model's entry while it is being filled in. */
-export type ValuesOf<M> = InProgress<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
+export type ValuesOf<M> = Shown<InProgress<PartsOf<M>["fields"], PartsOf<M>["calculated"]>>;
 /** What a model's entry can begin with. */
 export type GivenOf<M> = GivenRow<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
 /** The full names of a model's fields and groups, what is calculated included. */

@@ -26,15 +26,15 @@ export type KindAt<F, P> = P extends keyof F
     : never;
 
 /** Writes a type out for display; used on what is shown, never inside a chain of calls. */
-export type Shown<T> = { [K in keyof T]: T[K] };
+export type Shown<T> = { [K in keyof T]: T[K] } & {};
 
 /** A field's type in a complete row: plain where it is sure to have a value, else with its natural blank. */
 type CompleteValue<K> = IsSure<K> extends true ? ValueOf<K> : ValueOf<K> | EmptyOf<K>;
 
 /** What is saved: `F` the fields, `C` what is calculated, `R` the names of the fields that are only sometimes relevant. */
 export type CompleteRow<F extends Fields, C, R> = {
-  readonly [N in Exclude<keyof F, keyof C> as IsOfWindow<F[N]> extends true ? never : N]: InRow<F, N, R>;
-};
+  readonly [N in keyof F as N extends keyof C ? never : IsOfWindow<F[N]> extends true ? never : N]: InRow<F, N, R>;
+} & {};
 
 type InRow<F extends Fields, N extends keyof F, R> = N extends R ? ValueOf<F[N]> | EmptyOf<F[N]> : CompleteValue<F[N]>;
 
@@ -45,7 +45,7 @@ export type ReadRow<F extends Fields, C, R> = {
 
 /** An entry's values while it is being filled in: anything may still be blank; what is calculated is read only. */
 export type InProgress<F extends Fields, C> = {
-  -readonly [N in Exclude<keyof F, keyof C>]: IsGroup<F[N]> extends true
+  -readonly [N in keyof F as N extends keyof C ? never : N]: IsGroup<F[N]> extends true
     ? InProgress<GroupOf<F[N]>, unknown>
     : ValueOf<F[N]> | EmptyOf<F[N]>;
 } & { readonly [N in keyof C]: NonNullable<C[N]> | undefined };
