@@ -74,7 +74,7 @@ test(`${times(1_000)} tables: a view that is followed shows what filtering and s
       const list = all();
       const at = random.below(list.length + 2);
       const old = list[at];
-      if (old === undefined) return void rows.insert((numbered ? made() : { key: key++, ...made() }) as never);
+      if (old === undefined) return void rows.insert(numbered ? made() : { key: key++, ...made() });
       const keyOf = rows.keyOf(old as never);
       if (random.below(2) === 0) rows.delete(keyOf);
       else rows.update(keyOf, made());

@@ -24,7 +24,7 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
   return {
     async append(row) {
       const line = ndjsonLine(model, row);
-      const picker = globalThis as unknown as FilePicker;
+      const picker = globalThis as FilePicker;
       if (picker.showSaveFilePicker === undefined) {
         download(name, soFar + line);
         soFar += line;

@@ -7,7 +7,16 @@ export { getOrMake } from "./getOrMake.ts";
 export { History, type HistoryOptions, newHistory, type UndoStep, type Undone } from "./History.ts";
 export type { Undoable } from "./HistoryStep.ts";
 export { record, type Restorable } from "./journal.ts";
-export { because, beginCause, type Change, changeNow, endCause, inOneUnit, type PassWatcher, watchPasses } from "./passes.ts";
+export {
+  because,
+  beginCause,
+  type Change,
+  changeNow,
+  endCause,
+  inOneUnit,
+  type PassWatcher,
+  watchPasses,
+} from "./passes.ts";
 export { type NodeIdentity, type NodeSort } from "./NodeIdentity.ts";
 export { platform, type Signal, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";

@@ -1,6 +1,6 @@
 import { IronwoodError } from "../errors/index.ts";
 import { type DeepNode, finishCutShort } from "./deep.ts";
-import { CLEAN, type Link, mark, setTracker, type Source } from "./graph.ts";
+import { CLEAN, type Link, mark, setTracker, type Source, type Target } from "./graph.ts";
 import { level } from "./journal.ts";
 import { platform } from "./platform.ts";
 
@@ -145,7 +145,7 @@ export function spread(source: Source): void {
   let link: Link = source.firstTarget!;
   while (link.nextTarget === undefined && link.target.state === CLEAN) {
     const target = link.target;
-    if (target.follows) return runAlone(target as Source as unknown as Waiting);
+    if (target.follows) return runAlone(target as Target & Waiting);
     const before = target.version;
     if (!(target as Source as DeepNode).evaluate()) finishCutShort(target as Source as DeepNode);
     if (target.version === before || target.firstTarget === undefined) return;

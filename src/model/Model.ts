@@ -96,13 +96,12 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   calculated<W extends Record<string, unknown>>(
     work: { readonly [N in keyof W]: (row: ReadRow<F, C, R>) => W[N] } & NotTwice<keyof W, keyof C>,
   ): Model<F, C & W, R, K> {
-    const given = work as unknown as Record<string, Work>;
-    for (const name of Object.keys(given)) {
+    for (const name of Object.keys(work)) {
       if (this.isCalculated(name)) throw nameTaken(name, "a calculated value");
       const why = whyRefused(name);
       if (why !== undefined) throw refusedName(name, why);
     }
-    return this.with({ calculations: added(this.parts.calculations, given) });
+    return this.with({ calculations: added(this.parts.calculations, work) });
   }
 
   /**
@@ -116,7 +115,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     readonly [P in N]: (row: ReadRow<F, C, R>) => ValueOf<KindAt<F, P>> | undefined;
   }): Model<F, C, R, K> {
     this.known(Object.keys(work), ".proposed()");
-    return this.with({ proposals: added(this.parts.proposals, work as unknown as Record<string, Work>) });
+    return this.with({ proposals: added(this.parts.proposals, work) });
   }
 
   /**
@@ -129,7 +128,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     readonly [P in N]: (row: ReadRow<F, C, R>) => readonly ChoiceOf<ValueOf<KindAt<F, P>>>[];
   }): Model<F, C, R, K> {
     this.known(Object.keys(work), ".choices()");
-    return this.with({ choices: added(this.parts.choices, work as unknown as Record<string, Work>) });
+    return this.with({ choices: added(this.parts.choices, work) });
   }
 
   /**
@@ -147,7 +146,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
       throw new IronwoodError("wrongOption", `The field "${inKey}" is of the key, and a key can't be conditional`, {
         where: ".relevant()",
       });
-    return this.with({ relevance: added(this.parts.relevance, conditions as unknown as Record<string, Condition>) });
+    return this.with({ relevance: added(this.parts.relevance, conditions) });
   }
 
   /**
@@ -160,7 +159,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   }): Model<F, C, R, K> {
     this.known(Object.keys(conditions), ".required()");
     return this.with({
-      requirement: added(this.parts.requirement, conditions as unknown as Record<string, Condition>),
+      requirement: added(this.parts.requirement, conditions),
     });
   }
 
@@ -173,7 +172,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
   }): Model<F, C, R, K> {
     this.known(Object.keys(conditions), ".readOnly()");
-    return this.with({ protection: added(this.parts.protection, conditions as unknown as Record<string, Condition>) });
+    return this.with({ protection: added(this.parts.protection, conditions) });
   }
 
   /**
@@ -206,8 +205,9 @@ type TopOf<N> = N extends `${infer T}.${string}` ? T : N;
 /** One choice of a field: of a list, one of its items. */
 type ChoiceOf<V> = V extends readonly (infer I)[] ? ChoiceOf<I> : V | { readonly const: V; readonly title: string };
 
-function added<T>(map: ReadonlyMap<string, T>, more: Readonly<Record<string, T>>): ReadonlyMap<string, T> {
-  return new Map([...map, ...Object.entries(more)]);
+/** @param more - functions of the row by name; the model's methods have checked that their types fit the model */
+function added<T>(map: ReadonlyMap<string, T>, more: object): ReadonlyMap<string, T> {
+  return new Map([...map, ...Object.entries(more as Readonly<Record<string, T>>)]);
 }
 
 function nameTaken(name: string, by: string): IronwoodError {

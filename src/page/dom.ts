@@ -133,3 +133,11 @@ export function setCaption(button: Element, caption: string): void {
   if (last === undefined) button.append(caption);
   else if (last.nodeValue !== caption) last.nodeValue = caption;
 }
+
+/** The labels of a control; none where an element of a component library has no such member. */
+export const labelsOf = (element: Element): NodeListOf<HTMLLabelElement> | null | undefined =>
+  (element as HTMLInputElement).labels;
+
+export const disable = (element: Element, disabled: boolean): void => {
+  (element as HTMLInputElement).disabled = disabled;
+};

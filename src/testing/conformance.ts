@@ -61,7 +61,7 @@ export function controlConformance(
     name,
     async run() {
       const entry = begin();
-      const control = await attach(entry.fields[field] as unknown as Field<never>);
+      const control = await attach(entry.fields[field] as Field<never>);
       try {
         await work(control, entry);
       } finally {

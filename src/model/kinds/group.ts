@@ -44,5 +44,5 @@ export function group<F extends Fields>(fields: F, options: GroupOptions = {}): 
     check: () => nothingFound,
   };
   checkOptions(kind, []);
-  return kind as unknown as GroupKind<F>;
+  return kind as GroupKind<F>;
 }

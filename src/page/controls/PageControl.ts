@@ -3,7 +3,7 @@ import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/i
 import { type FieldState, FieldChange } from "../../entry/index.ts";
 import type { AnyKind } from "../../model/index.ts";
 import type { Listener } from "../listening.ts";
-import { ensureId, toggleAttribute } from "../dom.ts";
+import { disable, ensureId, labelsOf, toggleAttribute } from "../dom.ts";
 import type { ConflictChoice } from "../problems/ConflictChoice.ts";
 import { ProblemMessage } from "../problems/message.ts";
 import type { ControlContext } from "./ControlContext.ts";
@@ -132,7 +132,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   get label(): string {
     const [first] = this.elements as readonly [E];
     const group = this.elements.length > 1 ? first.closest("fieldset") : null;
-    const label = group === null ? (first as unknown as HTMLInputElement).labels?.[0] : group.querySelector("legend");
+    const label = group === null ? labelsOf(first)?.[0] : group.querySelector("legend");
     return ownText(label).replace(/[\s:*]+$/, "");
   }
 
@@ -227,8 +227,8 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   protected showRelevant(relevant: boolean): void {
     for (const element of this.elements) {
       element.hidden = !relevant;
-      (element as unknown as HTMLInputElement).disabled = !relevant;
-      for (const label of (element as unknown as HTMLInputElement).labels ?? []) label.hidden = !relevant;
+      disable(element, !relevant);
+      for (const label of labelsOf(element) ?? []) label.hidden = !relevant;
     }
     followRelevance(this.elements[0]!);
   }

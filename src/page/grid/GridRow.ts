@@ -95,7 +95,7 @@ export class GridRow {
 
   #showMarks({ entry, row, selected, pasted, unsaved }: RowFacts): boolean {
     const { table } = this.context.view;
-    const own = entry === undefined ? table.problemsOf(row as never) : entry.visibleProblems;
+    const own = entry === undefined ? table.problemsOf(row) : entry.visibleProblems;
     const wrong = pasted !== undefined || own.some(({ severity }) => severity === "error");
     const changed = entry?.changed === true;
     const marks = `${wrong ? "w" : ""}${changed ? "c" : ""}${unsaved ?? ""}${selected ? "s" : ""}`;
@@ -135,7 +135,7 @@ export class GridRow {
     const node = cell.firstChild;
     if (node === null) cell.textContent = text;
     else if (node.nodeValue !== text) node.nodeValue = text;
-    const problems = field === undefined ? table.problemsOf(row as never) : field.visibleProblems;
+    const problems = field === undefined ? table.problemsOf(row) : field.visibleProblems;
     const at = pointerTo(name!);
     const wrong =
       own?.unreadable === true ||
@@ -154,7 +154,7 @@ export class GridRow {
     const cell = this.cells[number]!;
     this.#buttons[number]?.stop();
     const button = cell.querySelector("button") ?? this.#newButton(cell);
-    const command = column.command!.on(row as never);
+    const command = column.command!.on(row);
     button.textContent = "";
     button.removeAttribute("aria-label");
     // What a button follows is its own affair, not that of the row.

@@ -81,7 +81,7 @@ function textOf(
   view: ViewState,
   given: ListText<never> | undefined,
 ): (row: object) => string {
-  if (typeof given === "function") return given as unknown as (row: object) => string;
+  if (typeof given === "function") return given as (row: object) => string;
   const { model } = view.table;
   const names = [given ?? model.parts.key[0] ?? model.names[0]!].flat();
   for (const name of names)

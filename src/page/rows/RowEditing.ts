@@ -33,7 +33,7 @@ export function bindCommands(
   const bound = new Undoing();
   for (const { what, name, element } of parts)
     if (what === "command")
-      bound.keep(new CommandButton(element as HTMLButtonElement, commands[name]!.on(row as never), listening));
+      bound.keep(new CommandButton(element as HTMLButtonElement, commands[name]!.on(row), listening));
   return bound;
 }
 

@@ -36,7 +36,9 @@ export function bindRows<M extends AnyModel>(
   options: RowsOptions<M> = {},
 ): Binding {
   const { edit = "row", readOnly, signal } = options;
-  const commands = (options.commands ?? {}) as unknown as Readonly<Record<string, RowCommand>>;
+  // Their rows are of the model; that each gets a row of the view is seen to where they are run.
+  const given: object = options.commands ?? {};
+  const commands = given as Readonly<Record<string, RowCommand>>;
   const shown = viewOf(rows)[internal] as ViewState;
   const model: AnyModel = shown.table.model;
   const template = new RowTemplate(container, model, Object.keys(commands));
