@@ -3,6 +3,7 @@ import type { Page } from "playwright-core";
 import {
   accessibilityViolations,
   closeBrowser,
+  eventually,
   harnessScript,
   newPage,
   pageWith,
@@ -451,7 +452,7 @@ describe("what does not agree", () => {
       return "";
     });
     expect(thrown).toMatch(/can't bind under the name "card".*Received "card".*an entry/);
-    await page.waitForTimeout(20);
+    await eventually(() => errors.length > 0, true);
     expect(errors.join()).toMatch(/Nothing was given under the name of the form "card".*Did you mean "crad"/s);
     expect(errors.join()).toMatch(/The page has no <form name="crad">/);
   });

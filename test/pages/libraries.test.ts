@@ -2,7 +2,7 @@
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { closeBrowser, newPage } from "./support.ts";
+import { closeBrowser, eventually, newPage } from "./support.ts";
 
 const species = ["oak", "elm", "ash"];
 const each = (make: (value: string) => string): string => species.map(make).join("");
@@ -185,12 +185,10 @@ describe.each(Object.entries(libraries))("%s", (library, markup) => {
 
   test.each(Object.entries(acts[library]!))("takes what a person does to %s", async (name, act) => {
     await act(page);
-    await page.waitForTimeout(50);
-    const value = await page.evaluate(
-      (field) => (kept["entry"] as { values: Record<string, unknown> }).values[field],
-      name,
-    );
-    expect(value).toEqual(after[name as keyof typeof after]);
+    const value = (): Promise<unknown> =>
+      page.evaluate((field) => (kept["entry"] as { values: Record<string, unknown> }).values[field], name);
+    const wanted = after[name as keyof typeof after];
+    expect(await eventually(value, wanted)).toEqual(wanted);
   });
 
   test("shows what code sets, and says what is wrong", async () => {

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { accessibilityViolations, closeBrowser, newDemo, newPage, openBrowser } from "./support.ts";
+import { accessibilityViolations, closeBrowser, eventually, newDemo, newPage, openBrowser } from "./support.ts";
 
 let demo: Awaited<ReturnType<typeof newDemo>>;
 beforeAll(async () => {
@@ -201,11 +201,11 @@ describe("the stock book", () => {
       const window = document.querySelector("[data-grid]")!;
       window.scrollTop = (window.scrollHeight - window.clientHeight) * (777_776 / 999_982);
     });
-    await page.waitForTimeout(100);
-    const near = await page.$$eval("#stock > tbody > tr[aria-rowindex]", (rows) =>
-      rows.map((row) => Number(row.getAttribute("aria-rowindex"))),
-    );
-    expect(Math.min(...near.map((row) => Math.abs(row - 777_778)))).toBeLessThan(40);
+    const isNear = (): Promise<boolean> =>
+      page.$$eval("#stock > tbody > tr[aria-rowindex]", (rows) =>
+        rows.some((row) => Math.abs(Number(row.getAttribute("aria-rowindex")) - 777_778) < 40),
+      );
+    expect(await eventually(isNear, true)).toBe(true);
     await page.evaluate(() =>
       document.querySelector<HTMLElement>("#stock > tbody > tr[aria-rowindex] > td:nth-child(3)")!.click(),
     );
@@ -393,12 +393,7 @@ describe("planting orders", () => {
       Promise.all([foot(page, "#stock"), foot(page, "#allotted"), page.textContent("#cost")]);
     const agree = async (): Promise<void> => {
       const wanted = await totals(one);
-      let other = await totals(two);
-      for (let wait = 0; wait < 40 && JSON.stringify(other) !== JSON.stringify(wanted); wait++) {
-        await two.waitForTimeout(25);
-        other = await totals(two);
-      }
-      expect(other).toEqual(wanted);
+      expect(await eventually(() => totals(two), wanted)).toEqual(wanted);
     };
     for (const page of pages) await page.selectOption("#orders", { label: "Avenue to the mill" });
     await agree();

@@ -1,5 +1,6 @@
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
+import { isDeepStrictEqual } from "node:util";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterEach, beforeEach } from "@jest/globals";
@@ -134,4 +135,14 @@ export async function accessibilityViolations(page: Page): Promise<string[]> {
     const { violations } = await axe.run();
     return violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join(" | ")}`);
   });
+}
+
+/** Reads again until what was read is as wanted, or some seconds have passed. @returns what was read last, for `expect` */
+export async function eventually<T>(read: () => T | Promise<T>, wanted: T): Promise<T> {
+  const end = Date.now() + 5_000;
+  for (;;) {
+    const found = await read();
+    if (isDeepStrictEqual(found, wanted) || Date.now() > end) return found;
+    await new Promise((done) => setTimeout(done, 20));
+  }
 }

@@ -3,7 +3,7 @@ import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { accessibilityViolations, closeBrowser, newDemo, newPage } from "./support.ts";
+import { accessibilityViolations, closeBrowser, eventually, newDemo, newPage } from "./support.ts";
 
 let demo: Awaited<ReturnType<typeof newDemo>>;
 beforeAll(async () => {
@@ -301,14 +301,15 @@ describe("the registry of plots", () => {
     const { page } = await open();
     await page.selectOption("#behaviour", "slow");
     await page.fill("#surveyor", "CB");
+    const asked = () => demo.registry.asked.map(({ plot, aborted }) => [plot, aborted]);
     await page.fill("#plot", "P-13");
-    await page.waitForTimeout(700);
+    expect(await eventually(asked, [["P-13", false]])).toEqual([["P-13", false]]);
     await page.fill("#plot", "P-20");
-    await page.waitForTimeout(700);
-    expect(demo.registry.asked.map(({ plot, aborted }) => [plot, aborted])).toEqual([
+    const both = [
       ["P-13", true],
       ["P-20", false],
-    ]);
+    ];
+    expect(await eventually(asked, both)).toEqual(both);
   });
 
   test("slow: next waits for the answer, is busy meanwhile, and a second press is none", async () => {
