@@ -50,7 +50,7 @@ export interface Progress {
   readonly text: string;
 }
 
-/** What pressing a command came to; `said` is what the status line was given. */
+/** The outcome of pressing a command; `said` is the text for the status line. */
 export type RunResult = { readonly ok: true; readonly said: string } | { readonly ok: false; readonly said: string };
 
 /** How a command is run by code. */
@@ -124,7 +124,7 @@ export class Command {
     return this.#busy.read();
   }
 
-  /** How far it is, once it has told so; `undefined` when it does not run. */
+  /** The progress that it has reported; `undefined` when it does not run. */
   get progress(): Progress | undefined {
     return this.#progress.read();
   }

@@ -12,13 +12,13 @@ export interface Question {
   readonly text: string;
   /** What can be answered, the one that does what was wanted first; without any, one button that says it was read. */
   readonly answers?: readonly Answer[] | undefined;
-  /** What stands above the text. */
+  /** The heading above the text. */
   readonly title?: string | undefined;
 }
 
 /** Where a question comes from. */
 export interface AskContext {
-  /** The control that was pressed: it tells in which window to ask. */
+  /** The control that was pressed: the question appears in its window. */
   readonly control?: unknown;
   /** Takes the question away; it is then as good as not answered. */
   readonly signal?: Signal | undefined;
@@ -34,7 +34,7 @@ export interface Asker {
 
 const askers: Asker[] = [];
 
-/** Says who asks from now on, until it is stopped; then who asked before does. A bound page does so by itself. */
+/** Sets who asks a person from now on; stopping it restores the one before. A bound page sets itself. */
 export function setAsker(asker: Asker): Stoppable {
   askers.push(asker);
   const stop = (): void => {

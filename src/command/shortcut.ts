@@ -43,7 +43,7 @@ export function readShortcuts(text: string | undefined): readonly Shortcut[] {
 /** Keys that do something where text is typed. */
 const editing = /^(Backspace|Delete|Enter|Home|End|Page(Up|Down)|Arrow(Up|Down|Left|Right))$/;
 
-/** Whether a key, with what is held, is one that text is typed or edited with: such a one is no shortcut where text is typed. */
+/** Whether a key with its modifiers types or edits text: in a text control such a key is no shortcut. */
 export const isTyping = ({ key, altKey, ctrlKey, metaKey }: PressedKey): boolean =>
   !altKey && !ctrlKey && !metaKey && (key.length === 1 || editing.test(key));
 

@@ -44,7 +44,7 @@ export class HeadlessControl implements Control {
     this.#attached.step(times);
   }
 
-  /** Chooses between what was entered here and what it became elsewhere. */
+  /** Ends a conflict: takes the value that was entered here, or the one from elsewhere. */
   resolve(choice: "mine" | "theirs"): void {
     this.#attached.resolve(choice);
   }

@@ -60,7 +60,7 @@ export interface Attached extends Stoppable {
 
 /**
  * Binds a control of any toolkit to a field: what the page's own controls do, for a terminal or a native window.
- * `controlConformance` of `ironwood/testing` tells whether a control keeps to it.
+ * `controlConformance` of `ironwood/testing` checks that a control does so.
  *
  * @example
  * const attached = attachControl(card.fields.girth, { show: ({ display }) => { label.text = display; } });

@@ -1,6 +1,6 @@
 import { pointsInto, type Problem } from "../model/index.ts";
 
-/** What a text control knows about itself when it is about to show its field. */
+/** The state of a text control when it is about to show its field. */
 export interface TextFacts {
   readonly focused: boolean;
   readonly composing: boolean;

@@ -35,7 +35,7 @@ export function matching(choices: readonly Choice[], typed: string, before?: Mat
   };
   if (before?.choices === choices && before.text !== "" && text.includes(before.text)) {
     for (const place of before.places) look(place);
-    // What began with the text before may only hold this one, so the order is made anew.
+    // A caption that begins with the shorter text may only contain the longer one, so the order is made again.
     holding.sort((a, b) => a - b);
   } else for (let place = 0; place < captions.length; place++) look(place);
   return { text, choices, places: beginning.length === 0 ? holding : beginning.concat(holding) };

@@ -15,7 +15,7 @@ export interface BoundPart {
   readonly thing: object | undefined;
   /** Of a form: its controls by the full names of their fields. */
   readonly controls?: ReadonlyMap<string, readonly BoundControl[]>;
-  /** Of a form: controls that nobody has come to yet. */
+  /** Of a form: its controls that rest, since no person has used them yet. */
   readonly resting?: { elements(): Iterable<readonly [name: string, element: object]> };
   /** Of a form: its outputs, each with the full name of its field. */
   readonly outputs?: ReadonlyMap<object, { readonly name: string }>;
@@ -25,7 +25,7 @@ export interface BoundPart {
 
 const known = new WeakMap<object, Set<BoundPart>>();
 
-/** Has what is bound be listed under the window or page that it is in, for who asks what is there. */
+/** Lists what is bound under the window or page that it is in, for `explain(document)`. */
 export function listUnder(root: object, part: BoundPart): Stoppable {
   const parts = getOrMake(known, root, () => new Set<BoundPart>());
   parts.add(part);

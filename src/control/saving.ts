@@ -3,7 +3,7 @@ import type { Entry } from "../entry/index.ts";
 import { type Problem, say } from "../model/index.ts";
 import { newsIn } from "./decisions.ts";
 
-/** What a press on "save", or on what leads to the next step, came to, and what the toolkit is to do about it. */
+/** The outcome of a press on "save" or "next", and what the toolkit does then. */
 export type SaveOutcome =
   | { readonly what: "saved" }
   /** Put the focus on the first wrong control. */
@@ -14,7 +14,7 @@ export type SaveOutcome =
 
 export const isError = (problem: Problem): boolean => problem.severity === "error";
 
-/** Saves an entry as a person's press does, and tells the status line how it went. */
+/** Saves an entry as a person's press does, and says the outcome in the status line. */
 export async function pressSave(entry: Entry): Promise<SaveOutcome> {
   if (entry.readOnly) {
     notices.say(entry.reason ?? say(entry.locale, "readOnly"), "error");

@@ -30,7 +30,7 @@ export interface HistoryOptions {
   readonly maxItems?: number | undefined;
 }
 
-/** Typing in one field is one step, until it is left or there was no key for so many milliseconds. */
+/** Typing in one field is one step until the field is left, or until no key is pressed for this time in milliseconds. */
 const PAUSE = 1000;
 
 /**
@@ -123,7 +123,7 @@ export class History implements Restorable {
     if (level > 0) this.#recordNew(step, undone);
   }
 
-  /** Apart, since a function costs where it could be made, not only where it is. */
+  /** A method of its own, since a closure slows its whole function down even when it is not created. */
   #recordNew(step: HistoryStep, undone: HistoryStep[]): void {
     record(this, () => {
       this.#take(step);
@@ -136,7 +136,7 @@ export class History implements Restorable {
     if (!this.#walking) this.#bumpVersion();
   }
 
-  /** To take one from the front of a long list each time costs a walk over it, so a few more are kept for a while. */
+  /** Removing one step from the front copies the whole list, so the oldest are removed in batches of an eighth. */
   #dropOldest(): void {
     const beyond = this.#done.length - this.#maxItems;
     if (beyond > this.#maxItems >> 3) this.#done.splice(0, beyond);
@@ -217,7 +217,7 @@ export class History implements Restorable {
     this.#version.write(this.#version.peek() + 1);
   }
 
-  /** For the journal: a note is taken back by what was written down with it. */
+  /** For the journal: each note was recorded together with the function that takes it back. */
   restore(takeBack: unknown): undefined {
     (takeBack as () => void)();
     return undefined;

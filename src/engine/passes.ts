@@ -77,7 +77,7 @@ let unitName: (() => string) | undefined;
 
 export const nameOfUnit = (): (() => string) | undefined => unitName;
 
-/** Has all writes of `work` belong to one change with a name; inside another such, to that. Not what comes after an `await`. */
+/** Makes all writes of `work` one named change, up to its first `await`; inside another such call, part of that change. */
 export function inOneUnit<T>(name: () => string, work: () => T): T {
   beginUnit();
   const outer = unitName;
@@ -102,7 +102,7 @@ export function enqueue(follower: Waiting): void {
   waiting[count++] = follower;
 }
 
-/** Runs `work`; what it changes is told to followers as brought about by `change`. */
+/** Runs `work`; followers of what it writes get `change` as the cause. */
 export function because<T>(change: Change, work: () => T): T {
   const previous = current;
   current = change;
@@ -113,7 +113,7 @@ export function because<T>(change: Change, work: () => T): T {
   }
 }
 
-/** As {@link because} where a function would cost as much as its work: what it returns is to be given back in a `finally`. */
+/** As {@link because}, without a function, for hot code: the caller passes the result to {@link endCause} in a `finally`. */
 export function beginCause(change: Change): Change {
   const previous = current;
   current = change;
@@ -124,7 +124,7 @@ export function endCause(previous: Change): void {
   current = previous;
 }
 
-/** What the running pass was brought about by; outside a pass, what a write now would be. */
+/** The cause of the running pass; outside a pass, the cause that a write would have now. */
 export function changeNow(): Change {
   return passing ? (first ?? byCode) : current;
 }

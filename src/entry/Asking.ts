@@ -8,7 +8,7 @@ const noProblems: readonly Problem[] = [];
 /** The rules of an entry that ask elsewhere. */
 export class Asking {
   #rules: readonly AskingRule[] = [];
-  /** Grows when a rule turns out to ask. */
+  /** Changes when a rule is found to ask elsewhere. */
   readonly #count = new Value(0);
   #stopped = false;
 
@@ -39,7 +39,7 @@ export class Asking {
     this.#count.write(this.#rules.length);
   }
 
-  /** A rule turned out to ask while something was being calculated, where nothing may be begun. */
+  /** Notes that a rule asks elsewhere, found out during a calculation; the request starts after the calculation. */
   beginSoon(): void {
     platform.soon(() => this.begin());
   }
@@ -64,8 +64,8 @@ export class Asking {
   }
 
   /**
-   * Waits for the verdicts that are still to come. What is waited for may change meanwhile, so this is to be asked again after it:
-   * only at the moment at which it gives nothing have all rules answered about what is there.
+   * Waits for the pending verdicts. More may become pending meanwhile, so the caller repeats the call until nothing is returned:
+   * only then have all rules answered about the present values.
    *
    * @param names - only of rules that are shown at one of these fields
    * @returns `undefined` where nothing is to be waited for

@@ -32,7 +32,7 @@ const NOTHING = 0;
 
 /**
  * A rule that asks elsewhere, over one entry. It is asked when what it reads has been quiet for a while; an answer for
- * values that have changed since is dropped, and whoever gives it is told by its signal.
+ * values that have changed since is dropped, and the request is aborted by its signal.
  */
 export class AskingRule {
   readonly #state = new Value<State>(resting);
@@ -155,7 +155,7 @@ export class AskingRule {
     );
   }
 
-  /** Has it look again, at what is read now. */
+  /** Runs the rule again with the present values. */
   #lookAtMore(): void {
     this.#readMore.write(this.#readMore.peek() + 1);
   }
@@ -171,7 +171,7 @@ export class AskingRule {
     this.#failedAt = platform.now();
   }
 
-  /** Whoever is still asked is told that nobody waits any more. */
+  /** Aborts the request that is under way. */
   #end(state: State): void {
     platform.cancel(this.#timer);
     this.#controller?.abort();

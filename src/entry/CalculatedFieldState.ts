@@ -4,7 +4,7 @@ import type { FieldOwner } from "./FieldOwner.ts";
 
 const noProblems: readonly Problem[] = [];
 
-/** A field that a calculation may end at. */
+/** A field at which a calculation may stop. */
 interface ReadField {
   readonly name: string;
   readForRule(): unknown;
@@ -24,7 +24,7 @@ export class CalculatedFieldState<V = unknown> {
   readonly pointer: string;
   readonly kind: AnyKind;
   readonly #value: Calculation<unknown>;
-  /** The field at whose reading it ended, where that was all that it read. */
+  /** The field without a usable value at which the calculation stopped, if it had read no other field. */
   #endsAt: ReadField | undefined;
 
   constructor(
@@ -44,8 +44,8 @@ export class CalculatedFieldState<V = unknown> {
   }
 
   /**
-   * Where it ended at the first thing that it read, it will end there again as long as that has no value: its function need not run
-   * to find out, and what it throws then costs more than all the rest.
+   * A calculation that stopped at the first field that it read will stop there again while that field has no value. So its function
+   * is not run: the exception by which it stops would cost more than everything else.
    */
   #worked(work: (row: never) => unknown): unknown {
     if (this.#endsAt?.readForRule() === BLANK) return undefined;

@@ -11,13 +11,13 @@ export class Entered {
   ) {}
 }
 
-/** What a field holds while it follows what others propose: its value is worked out. */
+/** The content of a field that follows a proposal: its value is calculated. */
 export const FOLLOWING: Entered = Object.freeze(new Entered(undefined, undefined, undefined));
 
 /** A value that nobody typed. */
 export const enteredValue = (value: unknown): Entered => new Entered(value, undefined, undefined);
 
-/** What reading a typed text makes of a field. */
+/** The content that reading a typed text gives. */
 export const enteredText = (text: string, reading: Reading<unknown>, kind: AnyKind): Entered =>
   reading.ok ? new Entered(reading.value, text, undefined) : new Entered(kind.empty, text, reading.finding);
 
@@ -28,7 +28,7 @@ export const sameEntered =
     a === b ||
     (a !== FOLLOWING &&
       b !== FOLLOWING &&
-      // Nothing typed, and a text that was typed and taken away, are the same nothing.
+      // A text that was typed and deleted again is the same as no text.
       (a.text ?? "") === (b.text ?? "") &&
       (a.text === b.text || kind.isBlank(a.value)) &&
       (a.unreadable === undefined) === (b.unreadable === undefined) &&

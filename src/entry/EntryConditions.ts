@@ -53,7 +53,7 @@ export class EntryConditions extends Conditions {
     return whole === false ? super.isReadOnly(name) : whole;
   }
 
-  /** Whether nothing but a person or code can change a field or its state. */
+  /** Whether a field depends on no condition: only a person or code can change it or its state. */
   isPlain(name: string): boolean {
     if (this.#viewOnly !== undefined) return false;
     if (this.#isPlain) return true;

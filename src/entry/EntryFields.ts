@@ -3,7 +3,7 @@ import type { CalculatedField } from "./CalculatedField.ts";
 import type { Field } from "./Field.ts";
 import type { GroupFields } from "./GroupFields.ts";
 
-/** An entry's fields by name: those that can be entered, and those that are calculated. Of any entry nothing is known. */
+/** An entry's fields by name, entered and calculated. For an entry of any model the names are not known to the compiler. */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type EntryFields<M> = 0 extends 1 & M ? any : FieldsByName<M>;
 

@@ -53,7 +53,7 @@ export class EntryProblems {
     return this.#changed;
   }
 
-  /** A rule that is shown at several fields is one problem, at the first of them that is there. */
+  /** A rule that is shown at several fields is one problem, at the first of these fields that is relevant. */
   #at(name: string): readonly Problem[] {
     const { pointer, problems } = this.entry.field(name);
     return problems.every((problem) => problem.pointer === pointer)

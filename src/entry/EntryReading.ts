@@ -83,7 +83,7 @@ export abstract class EntryReading<M extends AnyModel = AnyModel> {
     return this.core.isEdited || this.core.parts.changed;
   }
 
-  /** The same, asked only of fields that somebody has looked at; not followed. */
+  /** As above, but only for fields that were read before; reading it does not follow anything. */
   get changedNow(): boolean {
     return this.core.fieldsInUse().some((field) => field.changed) || this.core.parts.changed;
   }

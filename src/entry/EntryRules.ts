@@ -22,7 +22,7 @@ const noProblems: readonly Problem[] = [];
 export class EntryRules {
   readonly #judgements: readonly Judgement[];
   readonly #at = new Map<string, Judgement[]>();
-  /** Of the row as a whole. */
+  /** The rules that are shown at no field: they are about the row as a whole. */
   readonly ofRow: readonly Judgement[];
 
   constructor(entry: JudgedEntry) {
@@ -57,7 +57,7 @@ function judgement(rule: Rule, entry: JudgedEntry): Judgement {
     if (asks(rule)) return entry.asking.problemsOf(rule, at);
     const verdict = judged(rule, entry.reader);
     if (!asks(rule)) return problemsFrom(verdict, rule, entry.locale, at);
-    // It turned out only now that it asks; what it says is followed from now on.
+    // Only now the rule is known to ask; its verdict is followed from now on.
     entry.asking.beginSoon();
     return entry.asking.problemsOf(rule, at);
   };

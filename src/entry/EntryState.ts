@@ -137,14 +137,14 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
       for (const field of core.fieldsInUse()) field.hideProblems();
       return;
     }
-    // Another row begins: undoing what was typed into the one before would bring that into this one.
+    // A new row begins: an undo of what was typed into the last one would put that into the new row.
     this.history.forget(core);
     core.baseline.set(initialValues(this.model, undefined));
     this.startAgain(entered);
     this.#beginnings.write(this.beginnings + 1);
   }
 
-  /** Has fields that hold what they held then begin with their baseline. */
+  /** Sets the fields that were not changed since to their new baseline. */
   protected startAgain(entered: FixedRow<RowOf<M>>["entered"]): void {
     for (const field of this.core.fieldsInUse())
       if (field.peek() === entered.get(field)) field.startWith(this.core.baseline.entered(field.name));
@@ -168,7 +168,7 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
     });
   }
 
-  /** Another row is edited from now on, and nothing of the one before is left. */
+  /** Starts to edit another row and drops everything of the row before. */
   begin(row: RowOf<M>): void {
     const { core } = this;
     const values = checkedValues(this.model, row);

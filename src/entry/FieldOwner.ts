@@ -20,11 +20,11 @@ export interface FieldOwner extends ReadRow {
   readonly reader: object;
   /** The language as of now; followed. */
   readonly locale: string;
-  /** Has what runs depend on the language. */
+  /** Makes the running calculation depend on the language. */
   trackLocale(): void;
   /** Whether all problems are shown, as after a save was tried; followed. */
   readonly allShown: boolean;
-  /** What the look of every field depends on. */
+  /** Changes whenever every field has to be shown again. */
   readonly shared: readonly [Value<boolean>, Value<string>];
   /** The row of a table that this is about, where it is about one. */
   readonly rowNow: (() => unknown) | undefined;
@@ -32,6 +32,6 @@ export interface FieldOwner extends ReadRow {
   firstRead: { readonly name: string } | undefined;
   /** What others propose for a field; `undefined` where the model has no proposal. */
   newProposal(name: string, kind: AnyKind): Proposal | undefined;
-  /** A field was given a value: the one that is converted from it, and into it, follows it from now on. */
+  /** Called when a field got a value: a field that converts from it and into it follows it from now on. */
   letOthersFollow(name: string): void;
 }

@@ -10,7 +10,7 @@ import { type UndoOptions } from "./UndoableValue.ts";
 const grouped: UndoOptions = { grouped: true };
 const joined: UndoOptions = { joins: true };
 
-/** What a control tells of what a person did. */
+/** What a control passes on when a person has done something in it. */
 type Doing = Partial<Pick<Change, "cause" | "control">>;
 
 /** Whether a change is neither a person's nor made because of what one did. */
@@ -18,7 +18,7 @@ const isElsewhere = ({ cause }: Change): boolean => cause === "code" || cause ==
 
 /** What is behind a `Field`: what people, code and others elsewhere do to it. */
 export class FieldState<V = unknown> extends FieldReading<V> {
-  /** What it held before a person began to type into a control that they have not left since. */
+  /** The content from before the person began to type, while the person has not left the control. */
   #typedOver: Entered | undefined;
 
   protected override setValue(value: V): void {
@@ -58,7 +58,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
     this.#typedOver = typedOver;
   }
 
-  /** Who types on has perhaps not seen yet what happened elsewhere; who comes back and enters something has chosen by that. */
+  /** A person who goes on typing may not have seen the conflict; a person who comes back and enters a value has chosen by that. */
   #enterDisputed(entered: Entered): void {
     const { reports } = this.owner;
     const conflict = reports.conflictNow(this.name);
@@ -70,7 +70,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
   }
 
   choose(value: V, doing?: Doing): void {
-    // What is moved by steps, as a slider is dragged, is moved as one.
+    // All steps of one movement, as of a slider, are one undo step.
     const options = this.kind.stepped === undefined || doing?.control === undefined ? undefined : grouped;
     because(this.#typed(doing), () =>
       transaction(() => {
@@ -121,7 +121,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
   }
 
   /**
-   * Holds again what it held, as what was typed in a cell is given up; where it was changed elsewhere meanwhile, that.
+   * Gives up what was typed and restores the content from before; if the field was changed elsewhere meanwhile, takes that value.
    */
   giveUp(entered: Entered): void {
     const conflict = this.owner.reports.conflictNow(this.name);
@@ -138,7 +138,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
     );
   }
 
-  /** Holds something as if from the start, which is nothing to be undone. */
+  /** Sets the content as an initial one: no change, and nothing to undo. */
   startWith(entered: Entered): void {
     this.#typedOver = undefined;
     this.owner.reports.setConflict(this.name, undefined);
@@ -154,7 +154,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
     this.owner.reports.setConflict(this.name, inConflict ? { base: first, theirs, mine: undefined } : undefined);
   }
 
-  /** Takes an answer that was worked out. */
+  /** Sets the answer that `entry.answer` calculated. */
   takeAnswer(answer: Answer | undefined): void {
     because(new FieldChange("command", this), () => {
       this.answer ??= new Value<Answer | undefined>(undefined);
@@ -179,7 +179,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
 
   #put(entered: Entered, options?: UndoOptions): void {
     if (this.proposal === undefined) return this.entered.change(entered, options);
-    // Both at once, so that nobody sees the two disagree.
+    // In one transaction, so that no follower sees the two disagree.
     transaction(() => {
       this.entered.change(entered, options);
       this.owner.letOthersFollow(this.name);

@@ -4,13 +4,13 @@ import { type Entered, FOLLOWING, sameEntered } from "./Entered.ts";
 
 /** How a change is noted in the history. */
 export interface UndoOptions {
-  /** Whether changes of this value that come within a second are one step, as those of typing are. */
+  /** Whether changes of this value within a second are one undo step, as for typing. */
   readonly grouped?: boolean;
-  /** Whether it is part of the last step of this value, however late it comes: what leaving makes of what was typed. */
+  /** Whether the change joins the last undo step of this value, whenever that was: for what leaving a control makes of the typed text. */
   readonly joins?: boolean;
 }
 
-/** What a value that can be undone belongs to. */
+/** The owner of a value whose changes can be undone. */
 export interface UndoOwner {
   readonly model: AnyModel;
   readonly history: History;
@@ -77,7 +77,7 @@ export class UndoableEntered extends UndoableValue<Entered> {
     return this.kind.options.writeOnly !== true;
   }
 
-  /** A text that was tidied or read again in another language still is what was entered, if it has the same value. */
+  /** A text that was tidied, or read again in another locale, counts as the same content if its value is the same. */
   override holds(content: unknown): boolean {
     const now = this.peek();
     const then = content as Entered;

@@ -45,7 +45,7 @@ export function fieldProblems(field: CheckedField, held: Entered, entered: Enter
 function inConflict(field: CheckedField, held: Entered, { theirs, mine = held }: FieldConflict): Finding {
   const shown = (value: unknown): string =>
     field.kind.isBlank(value) ? say(field.locale, "nothingEntered") : field.displayOf(value);
-  // A secret is told to nobody.
+  // A message must not contain a secret value.
   const secret = field.kind.options.writeOnly === true;
   const facts = secret
     ? {}

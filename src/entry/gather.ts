@@ -1,6 +1,6 @@
 import { Calculation } from "../engine/index.ts";
 
-/** So many parts are read by one calculation; with more, a tree is made of them. */
+/** The number of parts that one calculation reads; more parts become a tree of calculations. */
 const FAN_OUT = 24;
 
 /**

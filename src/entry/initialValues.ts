@@ -3,7 +3,7 @@ import type { AnyModel } from "../model/index.ts";
 
 type Given = Readonly<Record<string, unknown>>;
 
-/** What a new entry begins with: the defaults, and over them what was given; by full names. */
+/** The initial values of a new entry by full names: the values that were given, else the defaults. */
 export function initialValues(model: AnyModel, given: Given | undefined): Given {
   return given === undefined ? model.defaults : { ...model.defaults, ...checkedValues(model, given) };
 }

@@ -14,8 +14,8 @@ function namesInside({ model }: EntryCore, group: string): Set<string> {
 }
 
 /**
- * `entry.values` and `entry.fields`: objects whose members are made when they are looked at, and that know the name that
- * was meant when one is misspelled. Symbols, and the names by which consoles and promises look at any object, are not
+ * `entry.values` and `entry.fields`: objects whose members are made when they are first read, and that suggest the nearest name
+ * for a misspelled one. Symbols, and the names that consoles and promises ask of any object, are not
  * there.
  */
 function members(

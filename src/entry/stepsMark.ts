@@ -1,2 +1,2 @@
-/** What tells steps from other things, so that a page which has none does not load what they are made of. */
+/** Marks an object as steps, so that a page without steps need not load the class to recognise them. */
 export const stepsMark: unique symbol = Symbol("steps");

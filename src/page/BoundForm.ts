@@ -208,7 +208,7 @@ export class BoundForm implements Listener, BoundPart {
       if (button.type === "submit") toggleAttribute(button, "aria-busy", busy);
   }
 
-  /** Leads the focus to what came back, unless it is there already. */
+  /** Moves the focus to the control that an undo has changed, unless the focus is there already. */
   #showChanged(names: readonly string[]): void {
     const controls = names.flatMap((name) => this.controls.get(name) ?? []);
     const active = memberOf(this.form, "ownerDocument").activeElement;

@@ -1,6 +1,6 @@
 import { memberOf } from "./memberOf.ts";
 
-/** What a bound control hears. Each is called only where it is there. */
+/** The events that a bound control listens to; each handler is optional. */
 export interface Listener {
   input?(event: Event): void;
   change?(event: Event): void;
@@ -16,7 +16,7 @@ export interface Listener {
   commitTyped?(): void;
 }
 
-/** What hears keys wherever they are pressed, unless a control has used them. */
+/** Listens to keys anywhere in the page, unless a control has used them. */
 export interface KeysListener {
   keys(event: KeyboardEvent): void;
 }
@@ -33,7 +33,7 @@ const types = [
   "reset",
 ] as const;
 
-/** What begins and ends a press with a pointer. */
+/** The events that begin and end a press of a pointer. */
 const presses = ["pointerdown", "pointerup", "pointercancel", "click"] as const;
 
 /** One listener for each type of event at the root, however many controls there are under it. */
@@ -107,7 +107,7 @@ export class Listening {
     return this.#listeners.get(element);
   }
 
-  /** By itself, as it is heard far more often than all others: at each key. */
+  /** A listener of its own, since it is called at each key. */
   readonly #input = (event: Event): void => {
     const target = event.target!;
     const listener = this.#listeners.get(target) ?? this.#adopted(target);

@@ -50,7 +50,7 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   });
 }
 
-/** What there is to show. An output has one, which is filled anew each time. */
+/** What an output shows. Each output has one such object and fills it again for each change. */
 interface Facts {
   value: unknown;
   text: string;
@@ -58,7 +58,7 @@ interface Facts {
 }
 
 function lookAtField(facts: Facts, field: AnyFieldState): void {
-  // Of a text that can't be read nothing is known: it stands in its control, and nowhere else.
+  // A text that can't be read has no value: only its control shows it.
   const known = field.relevant && !field.unreadable;
   const value = known ? field.value : undefined;
   facts.value = value;

@@ -11,7 +11,7 @@ import type { ControlElement } from "./dom.ts";
  */
 export class RestingControls {
   readonly #found = new Map<string, TextElement>();
-  /** What has come to rest since somebody last asked for one by its name: of most forms nobody asks at once. */
+  /** Controls that rest and are not in the index by name yet: most forms are never asked for one by name. */
   #names: string[] = [];
   #resting: TextElement[] = [];
   #active: Element | null = null;
@@ -95,7 +95,7 @@ export class RestingControls {
     if (this.#elements.has(name)) this.core.field(name);
   }
 
-  /** A field came into being: its control, if it has one here, follows it from now on. */
+  /** A field was made: its control, if it has one here, follows the field from now on. */
   follow(field: FieldState): void {
     const element = this.#elements.get(field.name);
     if (element === undefined) return;
@@ -109,7 +109,7 @@ export class RestingControls {
     return [...this.#elements.keys()];
   }
 
-  /** Shows the beginning again: another row began, or it is shown in another language. */
+  /** Shows the initial values again: after a new row was begun, or the language has changed. */
   showAgain(): void {
     const { core } = this;
     const start = core.baseline.read();

@@ -10,7 +10,7 @@ export class RowLocation<M extends AnyModel> {
   readonly #slot: Value<number | undefined>;
   /** Which load of the table the slot is of. */
   #load: number;
-  /** Told when the row was put into the table. */
+  /** Called when the row was put into the table. */
   whenPut = (): void => {};
 
   constructor(

@@ -33,7 +33,7 @@ export class OpenRows<E extends OpenEntry = OpenEntry> {
     return this.#entries.values();
   }
 
-  /** The first that comes has the row. */
+  /** The first entry that is opened over a row is the shared one. */
   add(slot: number, entry: E): void {
     if (this.#entries.get(slot)?.isOfNow === true) return;
     this.#entries.set(slot, entry);

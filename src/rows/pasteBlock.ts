@@ -99,7 +99,7 @@ export function pasteBlock<M extends AnyModel>(view: View<M>, block: Block, opti
     }
   });
   if (pasted.ok) return { ok: true, rows: changes.length, cells: changes.reduce((sum, { cells }) => sum + cells, 0) };
-  // What the table finds out at the end concerns several rows.
+  // Problems that the table finds at the end, as a key that stands twice, concern several rows.
   return {
     ok: false,
     problems:

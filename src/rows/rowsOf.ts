@@ -39,7 +39,7 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
   const state = lines[internal] as TableState;
   // What is typed in a row belongs to the entry until it is in the row.
   state.typedHistory = core.history;
-  // What both had when they last agreed: it tells which of them has changed since, also while several changes wait to be told.
+  // The rows on which entry and table last agreed: by comparing with these one knows which of the two has changed.
   let agreed = field.value as Rows;
   const agree = (): void => {
     const [inField, inTable] = [field.value as Rows, [...lines] as Rows];
@@ -55,7 +55,7 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
     },
     commit() {
       const problems = commitAll(state, pointerTo(name));
-      // Followers of a change that is being told wait for the next pass, and who commits wants the rows at once.
+      // During a pass followers run only in the next pass, but a commit needs the rows now.
       agree();
       return problems;
     },

@@ -31,7 +31,7 @@ export class ChangeLog<Row> {
     this.#start += dropped;
   }
 
-  /** Forgets all: whoever reads on has to begin anew. */
+  /** Drops all changes: each reader has to read the whole table again. */
   clear(): void {
     this.#start = this.end + 1;
     this.#slots = [];
@@ -40,7 +40,7 @@ export class ChangeLog<Row> {
     this.#orders = [];
   }
 
-  /** What each slot held at a number that has changed since; `undefined` when that is too long ago to tell. */
+  /** The rows, as they were at a version, of all slots that have changed since; `undefined` when that is too long ago. */
   since(number: number): Map<number, SlotContent<Row>> | undefined {
     if (number < this.#start) return undefined;
     const befores = new Map<number, SlotContent<Row>>();

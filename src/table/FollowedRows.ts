@@ -1,7 +1,7 @@
 import { Value } from "../engine/index.ts";
 import type { LookUp } from "./KeyIndex.ts";
 
-/** Which rows are followed one by one: what reads a row is told when that row changes, and of no other. */
+/** The rows that are followed one by one: a follower that reads one row runs again only when that row changes. */
 export class FollowedRows {
   readonly #cells = new Map<LookUp, Value<number>>();
 
@@ -36,5 +36,5 @@ export class FollowedRows {
   }
 }
 
-/** The table takes its writes back itself, so the journal need not know of these. */
+/** The table takes its own writes back, so they are not recorded in the journal. */
 export const bumpVersion = (version: Value<number>): void => void version.restore(version.peek() + 1);

@@ -9,7 +9,7 @@ export interface Referred {
   readonly referrers: Set<References>;
 }
 
-/** Fields that hold keys of rows of other tables, and how often each is held. */
+/** Fields with keys of rows of other tables, and how many rows refer to each key. */
 export class References {
   readonly #fields: readonly {
     readonly name: string;
@@ -49,7 +49,7 @@ export class References {
     });
   }
 
-  /** How often a key of a table is held. */
+  /** How many rows refer to a key of a table. */
   held(key: LookUp, by: Referred): number {
     return this.#fields.reduce((sum, { to, counts }) => sum + (to === by ? (counts.get(key) ?? 0) : 0), 0);
   }

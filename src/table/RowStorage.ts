@@ -3,9 +3,9 @@ import { SlotSet } from "./SlotSet.ts";
 /** What a slot of a storage holds. */
 export interface SlotContent<Row> {
   readonly row: Row | undefined;
-  /** Which row it is, or was last: another number for each row that is put in anew. */
+  /** The id of the row that is in the slot, or was last: each inserted row gets a new one. */
   readonly id: number;
-  /** Where it stands among the others. */
+  /** Its position in the order of the rows. */
   readonly order: number;
 }
 
@@ -19,7 +19,7 @@ export class RowStorage<Row> {
   /** Which row is in each slot; without it, the number of the slot: none was used again. */
   #ids: number[] | undefined;
   #nextId: number;
-  /** Where each stands; without it, in the order of the ids. */
+  /** The position of each row; without it, rows are in the order of their ids. */
   #orders: number[] | undefined;
   #nextOrder = 0;
   /** Whether the numbers of the slots are in the order of the rows. */
@@ -76,7 +76,7 @@ export class RowStorage<Row> {
     return this.rows.length;
   }
 
-  /** A row that is put in anew, behind all others. */
+  /** An inserted row, after all others. */
   newContent(row: Row, slot: number): SlotContent<Row> {
     if (slot < this.rows.length) this.#numberIds();
     const id = this.#ids === undefined ? slot : this.#nextId++;

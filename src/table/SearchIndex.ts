@@ -166,7 +166,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
     }
   }
 
-  /** The texts of a field turn out to be many: from here on they stand with each row, and for the rows before too. */
+  /** A field has too many distinct texts: from now on the index stores the text of each row, also for the rows so far. */
   #unshare(shared: Shared): void {
     this.#shared = this.#shared.filter((each) => each !== shared);
     this.#names.push(shared.name);

@@ -130,7 +130,7 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     this.#version.read();
   }
 
-  /** The slots whose rows are held by entries, and by how many. */
+  /** The slots whose rows are open in entries, and in how many. */
   get held(): ReadonlyMap<number, number> {
     return this.current.held;
   }
@@ -164,7 +164,7 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     return this.current.storage.freeSlot();
   }
 
-  /** What a row that is put in anew would be in a slot. */
+  /** The stored form of a row that is inserted into a slot. */
   newContent(row: RowOf<M>, slot: number): SlotContent<RowOf<M>> {
     return this.current.storage.newContent(row, slot);
   }

@@ -23,7 +23,7 @@ export class Summaries<M extends AnyModel> {
     this.groups.take(row);
   }
 
-  /** Other rows are in the view: all is made anew when it is asked for again. */
+  /** Other rows are in the view: everything is calculated again at the next read. */
   forget(): void {
     this.totals.forget();
     this.groups.forget();

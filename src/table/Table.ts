@@ -14,7 +14,7 @@ export interface Table<M extends AnyModel = AnyModel> {
   readonly size: number;
   /** What was left out when rows were loaded. */
   readonly leftOut: readonly LeftOut[];
-  /** The row with a key; `undefined` when there is none. What reads it is told when that row changes, and of no other. */
+  /** The row with a key; `undefined` when there is none. A follower that reads it runs again only when this row changes. */
   get(key: KeyOf<M>): RowOf<M> | undefined;
   has(key: KeyOf<M>): boolean;
   /** The key of a row that is in the table. @throws `unknownKey` for a row that is not */

@@ -13,7 +13,7 @@ export interface TableOptions {
   readonly maxItems?: number | undefined;
   /** Fields, or sets of fields, that no two rows may have alike. Rows in which one of them is blank are not compared. */
   readonly unique?: readonly (string | readonly string[])[] | undefined;
-  /** Fields that hold keys of rows of other tables: a key that is of no row is refused, and a row that is held can't go. */
+  /** Fields with keys of rows of other tables: a key without a row is refused, and a row that others refer to can't be deleted. */
   readonly references?: Readonly<Record<string, ReferredTable>> | undefined;
   /** Where changes are noted to be undone; without it, they are not. */
   readonly history?: History | undefined;

@@ -217,7 +217,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     this.#together.touch(slot, content.row !== undefined);
     if (history === undefined) return this.write(slot, content);
     const isSame = slot < this.slots && this.contentAt(slot).id === content.id;
-    // Of a row that is put in anew there was nothing before.
+    // An inserted row has no row before it was there.
     history.note(this.#cellFor(slot, content), isSame ? this.rowAt(slot) : undefined, content.row);
     this.write(slot, content);
     history.noted();

@@ -63,7 +63,7 @@ export class Totals<M extends AnyModel> {
     this.#totals.clear();
   }
 
-  /** The sums are made anew when they are asked for again; what each row has is kept. */
+  /** The sums are calculated again at the next read; the values of each row are kept. */
   forget(): void {
     for (const total of this.#totals.values()) total.sum = undefined;
   }

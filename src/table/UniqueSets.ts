@@ -5,7 +5,7 @@ import { textOf } from "./rowShape.ts";
 
 /** A row that is like another in fields that no two rows may have alike. */
 export interface Alike {
-  /** The first of the fields, at which it is told. */
+  /** The first of the fields: the problem is shown at it. */
   readonly name: string;
   /** What they have alike. */
   readonly value: string;

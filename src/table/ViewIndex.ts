@@ -52,7 +52,7 @@ export class ViewIndex<M extends AnyModel> {
   #foundIn = 0;
   /** Which load of the table its slots are of. */
   #loads = 0;
-  /** Rows that are held where they are, by what they are placed by. */
+  /** Rows that keep their place while they are edited, with the row by which they were placed. */
   readonly #placedBy = new Map<number, Placed<M>>();
 
   constructor(
@@ -139,7 +139,7 @@ export class ViewIndex<M extends AnyModel> {
 
   /** Builds it if something other than the table has changed. */
   #buildIfNeeded(): void {
-    // What is built anew is built of the table as it is now.
+    // A rebuilt view takes the table as it is now.
     this.#searched.read();
     // Whoever follows the view may have had it built already.
     if (this.#builds === this.#settledBuild) return;
@@ -148,7 +148,7 @@ export class ViewIndex<M extends AnyModel> {
     untracked(() => this.#settleCurrent(undefined));
   }
 
-  /** Everything from the beginning; what `where` reads beside the rows is what it is built again for. */
+  /** Builds the whole view; a value outside the rows that `where` reads makes the view be built again. */
   #build(): number {
     const columns = this.#columnsNow();
     const { table } = this;
@@ -267,7 +267,7 @@ export class ViewIndex<M extends AnyModel> {
     if (this.has(slot)) this.sums.add(slot, this.table.rowAt(slot)!);
   }
 
-  /** Rows that are held stay where they are; only the totals follow them. */
+  /** Rows that are edited keep their place; only the totals follow their changes. */
   #keepHeld(changed: Map<number, SlotContent<RowOf<M>>>): void {
     for (const slot of this.table.held.keys()) {
       const before = changed.get(slot);

@@ -9,7 +9,7 @@ import type { TableState } from "./TableState.ts";
 export type RowChange<M> = {
   /** The key of the row now; of one that was deleted, its last. */
   readonly key: KeyOf<M>;
-  /** The names of the fields that are others now; of a row that came or went, those that are not blank. */
+  /** The names of the fields that changed; of an inserted or deleted row, those that are not blank. */
   readonly fields: readonly string[];
 } & (
   | { readonly kind: "insert"; readonly after: RowOf<M> }
@@ -18,8 +18,8 @@ export type RowChange<M> = {
 );
 
 /**
- * Tells of each change of a table, row by row: once at the end of a transaction, with what came of it. When all rows were
- * loaded anew, or there were more changes than are kept, there is nothing to tell one by one, and `loaded` is true.
+ * Reports the changes of a table, row by row, once at the end of each transaction. When all rows were
+ * loaded, or there were more changes than the table remembers, `loaded` is true and no single change is given.
  *
  * @returns what ends it
  * @example followRows(stock, (changes) => changes.forEach(({ kind, key, fields }) => log(kind, key, fields)));

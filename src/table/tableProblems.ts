@@ -19,7 +19,7 @@ export const alike = (locale: string, name: string, value: string): Problem =>
 export const notThere = (locale: string, name: string, value: string): Problem =>
   problem("notAChoice", name, say(locale, "notAChoice", { value }));
 
-/** That a row is held by others, so that it can't go. */
+/** The problem of a row that others refer to, so that it can't be deleted. */
 export const inUse = (locale: string, value: string, count: number): Problem =>
   problem("inUse", "", sayOfRows(locale, "inUse", { value, count }));
 

@@ -149,7 +149,7 @@ function sortRange(
   { bytes, starts }: Written,
 ): Uint32Array {
   const count = to - from;
-  // A key of 32 bits and a index of 20 are a whole number that the platform sorts by itself.
+  // A key of 32 bits and an index of 20 bits make one whole number, which the platform can sort.
   const keyed = new Float64Array(count);
   for (let index = 0; index < count; index++) {
     const at = starts[order[from + index]!]! + depth;

@@ -1,4 +1,4 @@
-/** What of a key press decides what a grid does: the key by its name (UI Events), and what was held with it. */
+/** A key press as a grid needs it: the key by its name (UI Events), and the modifier keys. */
 export interface GridKey {
   readonly key: string;
   readonly control: boolean;

@@ -11,7 +11,7 @@ const QUIET = 150;
 /** So many choices a page key moves. */
 const PAGE = 10;
 
-/** What a combo box does once somebody has come to it: finds choices, walks them, takes one, adds one. */
+/** What a combo box does from its first focus on: it finds choices, moves among them, takes one, adds one. */
 export class Combo {
   readonly #control: TextControl;
   readonly #popup: ChoicePopup;
@@ -112,7 +112,7 @@ export class Combo {
     return at === undefined ? undefined : this.#matches!.choices[at];
   }
 
-  /** Behind the choices stands what was typed, where it can be added. */
+  /** After the choices comes the typed text, where it can be added as a choice. */
   get #addable(): boolean {
     const typed = folded(this.#control.element.value);
     const { kind } = this.#control.field;

@@ -8,9 +8,9 @@ export interface ControlContext {
   say(name: CheckingMessage, facts?: MessageFacts): string;
   /** Words of an area that is loaded apart; it is handed its English, so that what is loaded imports nothing of the page. */
   sayOf<Name extends MessageName>(inEnglish: AreaWords<Name>, name: Name, facts?: MessageFacts): string;
-  /** What the ids of made elements begin with. */
+  /** The prefix of the ids of elements that are made here. */
   readonly prefix: string;
-  /** What names begin with that must differ from those of other rows. */
+  /** The prefix of names that must differ from those of other rows. */
   readonly scope?: string | undefined;
   /** Whether it is a cell of a grid, where there is no room for more than the control. */
   readonly inCell?: boolean | undefined;

@@ -161,7 +161,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     this.field.choose(value, this.#doneIn(control));
   }
 
-  /** What a person does in one of its elements: told so often that it is made once. */
+  /** The cause of changes that a person makes in one of the elements; one object, since each key needs it. */
   #doneIn(control: E): Change {
     if (this.#change?.control !== control) this.#change = new FieldChange("typed", this.field, control);
     return this.#change;

@@ -55,7 +55,7 @@ const checkable = (property: "checked" | "selected"): ControlAdapter<Checkable> 
   take: (element) => ({ value: element[property] === true }),
 });
 
-/** One of several elements of one name, each of which stands for a choice: the chosen ones are ticked. */
+/** Elements of one name, each for one choice: the chosen ones are ticked. */
 const ticking: ControlAdapter<Checkable & Valued> = {
   hears,
   show: (element, { value }) => {

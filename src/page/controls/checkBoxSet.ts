@@ -25,7 +25,7 @@ export class CheckBoxSet extends PageControl<HTMLInputElement> {
     this.#take(event.target as HTMLInputElement);
   }
 
-  /** Values that no box stands for, as from an old row, are kept. */
+  /** Values without a box, as from an old row, are kept. */
   #take(control: HTMLInputElement): void {
     const boxes = new Set(this.elements.map((element) => element.value));
     const ticked = new Set(this.elements.filter((element) => element.checked).map((element) => element.value));

@@ -28,7 +28,7 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     if (field.value === undefined && element.value !== element.defaultValue && element.defaultValue !== "")
       this.#take();
     this.#standIn = new StandIn(element);
-    // A page that shows the value itself needs it no second time.
+    // A page that shows the value in an output need not show it twice.
     const { form } = element;
     const output = `output[name="${CSS.escape(element.name)}"]`;
     this.#shownElsewhere = form !== null && memberOf(form, "querySelector")(output) !== null;

@@ -110,7 +110,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     if (choices === undefined) return this.choose(chosen[0] ?? "", this.#element);
     const values = choices.map((choice) => choice.const).filter((each) => chosen.includes(String(each)));
     if (!this.#element.multiple) return this.choose(values[0] ?? kind.empty, this.#element);
-    // Values that no option stands for, as from an old row, are kept.
+    // Values without an option, as from an old row, are kept.
     const known = new Set(choices.map((choice) => choice.const));
     this.choose([...values, ...(value as readonly unknown[]).filter((each) => !known.has(each))], this.#element);
   }
@@ -124,7 +124,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
 
   protected override showReadOnly(readOnly: boolean): void {
     super.showReadOnly(readOnly);
-    // Assistive technology knows `aria-readonly` of list boxes; of a drop-down it is told by `aria-disabled`.
+    // Assistive technology supports `aria-readonly` for list boxes; a drop-down needs `aria-disabled`.
     if (this.#canLookEmpty) toggleAttribute(this.#element, "aria-readonly", readOnly ? "true" : undefined);
   }
 

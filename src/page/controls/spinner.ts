@@ -5,7 +5,7 @@ import { toggleAttribute } from "../dom.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { TextControl } from "./textControl.ts";
 
-/** How long a button is held before it repeats, and the time between two steps then, in milliseconds. */
+/** Milliseconds until a button that is kept pressed repeats, and milliseconds between two steps after that. */
 const HOLD = 400;
 const REPEAT = 60;
 

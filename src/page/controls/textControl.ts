@@ -30,7 +30,7 @@ export class TextControl extends PageControl<TextElement> {
   #composing = false;
   /** Whether something that a person asked for waits until the text is composed. */
   #rewriteLater = false;
-  /** What the element held when it was last written or read here. */
+  /** The text of the element when it was last written or read here. */
   #last: string;
 
   constructor(field: FieldState, element: TextElement, context: ControlContext) {

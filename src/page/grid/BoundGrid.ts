@@ -15,7 +15,7 @@ import { OpenEntries } from "./OpenEntries.ts";
 import type { PasteProblems } from "./PasteProblems.ts";
 import type { RowOrder } from "./RowOrder.ts";
 
-/** How a grid is told to work. */
+/** The options of a grid, as they are used inside it. */
 export interface GridWays extends Omit<StageOptions, "readOnly">, EditWays {
   /** The field that holds the order that people choose. */
   readonly reorder: string | undefined;

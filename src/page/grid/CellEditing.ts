@@ -23,7 +23,7 @@ export class CellEditing {
   readonly message: CellMessage;
   #editor: CellEditor | undefined;
   #working = false;
-  /** The row in which a person has changed a cell since they came to it. */
+  /** The row in which a person has changed a cell since the cursor came to it. */
   #changed: number | undefined;
 
   constructor(
@@ -153,7 +153,7 @@ export class CellEditing {
     const slot = this.#changed;
     if (slot === undefined || slot === to) return;
     this.#changed = undefined;
-    // A row of its own is put there once it is left.
+    // With `edit: "row"` the row is put into the table when it is left.
     if (!this.entries.owns(slot)) this.entries.commit(slot, false);
   }
 

@@ -21,7 +21,7 @@ const PRINTED = 2000;
 /** How wide a column is made by what is in so many rows at each end. */
 const SAMPLE = 40;
 
-/** What the stage of a grid is told of its options. */
+/** The options of a grid that its stage needs. */
 export interface StageOptions {
   readonly columns: readonly Column[];
   readonly totals: readonly string[];

@@ -16,7 +16,7 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   readonly columns?: readonly GridColumn<M>[] | undefined;
   /** Whether cells are edited in place, and when they are in the table: when their row is left, or each at once. Default: `none`. */
   readonly edit?: "row" | "cell" | "none" | undefined;
-  /** Fields whose sums stand below. */
+  /** Fields whose sums are shown below the rows. */
   readonly totals?: readonly string[] | undefined;
   /** So many columns stay where they are when the others are scrolled sideways. Default: 0. */
   readonly frozen?: number | undefined;

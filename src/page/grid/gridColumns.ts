@@ -6,7 +6,7 @@ import type { AnyKind, AnyModel } from "../../model/index.ts";
 export interface FieldColumn {
   /** The name of the field; nested ones with dots. */
   readonly name: string;
-  /** What stands over it; default: the model's title. */
+  /** Its heading; default: the model's title. */
   readonly title?: string | undefined;
   /** A CSS length, as wide as what is in it (`fit-content`, the default), or what is left (`stretch`). */
   readonly width?: string | undefined;

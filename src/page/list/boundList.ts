@@ -4,7 +4,7 @@ import type { ViewState } from "../../table/index.ts";
 import { placeInOrder, placeOf } from "../dom.ts";
 import { stoppable } from "../stoppable.ts";
 
-/** What stands for a row in a list: a field, several apart by commas, or a text of the builder's. */
+/** The text of a row in a list: a field, several fields with commas between, or a function of the builder. */
 export type ListText<Row> = string | readonly string[] | ((row: Row) => string);
 
 /**

@@ -19,7 +19,7 @@ export interface RowWays {
   readonly edit: "row" | "cell";
   readonly readOnly: (() => boolean | string) | undefined;
   readonly listening: Listening;
-  /** What the ids of made elements begin with. */
+  /** The prefix of the ids of elements that are made here. */
   readonly prefix: string;
 }
 
@@ -113,7 +113,7 @@ export class RowEditing {
     toggleAttribute(element, "data-wrong", wrong ? "" : undefined);
   }
 
-  /** What keys for undo take back: what is typed here and not in the table yet, where the table has no history of its own. */
+  /** The history for the undo keys: the table's, else that of the entry, whose changes are not in the table yet. */
   get undoing(): ViewState["table"] | TableEntryState {
     const { table } = this.ways.view;
     return table.history === undefined ? this.#entry : table;
