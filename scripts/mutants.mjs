@@ -139,8 +139,8 @@ function isCaught() {
 const survived = [];
 for (const [number, { file, from, to, by, line }] of chosen.entries()) {
   const name = file.slice(top.length);
-  const text = readFileSync(file, "utf8");
   const target = join(copy, name);
+  const text = readFileSync(target, "utf8");
   writeFileSync(target, text.slice(0, from) + by + text.slice(to));
   const caught = isCaught();
   writeFileSync(target, text);

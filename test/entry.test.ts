@@ -416,7 +416,7 @@ describe("saving", () => {
     release();
     await saving;
     expect({ ...card.values }).toMatchObject({ tag: "", girth: undefined, stems: 1, notes: "for the next one" });
-    expect([card[internal].beginnings, card.visibleProblems]).toEqual([1, []]);
+    expect([card[internal].rowsBegun, card.visibleProblems]).toEqual([1, []]);
   });
 
   test("an unchanged edited entry writes nothing; a changed one does", async () => {

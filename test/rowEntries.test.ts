@@ -122,7 +122,7 @@ describe("an entry over a row of a table", () => {
     expect(editEntry(stock, "B")).toBe(entry);
     expect(openEntries(stock[internal] as TableState)).toHaveLength(1);
     entry.stop();
-    expect([openEntries(stock[internal] as TableState).length, stock[internal].held.size]).toEqual([0, 0]);
+    expect([openEntries(stock[internal] as TableState).length, stock[internal].keptInPlace.size]).toEqual([0, 0]);
     expect(editEntry(stock, "B")).not.toBe(entry);
     expect(() => editEntry(stock, "Z")).toThrow(/no row with the key "Z".*"Plant"/s);
   });

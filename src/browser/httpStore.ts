@@ -53,7 +53,7 @@ async function asked(address: string, request: RequestInit, signal: AbortSignal 
   if (response.ok && answer !== undefined) return answer;
   throw new StoreError(
     kindOf(response.status),
-    told(answer) ?? `The service answered ${response.status} ${response.statusText}.`,
+    messageOf(answer) ?? `The service answered ${response.status} ${response.statusText}.`,
   );
 }
 
@@ -65,7 +65,7 @@ function kindOf(status: number): StoreErrorKind {
 }
 
 /** What a problem document (RFC 9457) tells. */
-function told(answer: unknown): string | undefined {
+function messageOf(answer: unknown): string | undefined {
   const { title, problems = [] } = (answer ?? {}) as {
     title?: string;
     problems?: readonly { pointer: string; message: string }[];

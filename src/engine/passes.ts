@@ -64,11 +64,11 @@ let passing = false;
  * that followers write because of it, has one number.
  */
 let unit = 0;
-let held = 0;
+let unitsOpen = 0;
 
 /** The number of the change that a write now belongs to. A write outside transactions and passes begins one. */
 export function unitNow(): number {
-  if (level === 0 && !passing && held === 0) unit++;
+  if (level === 0 && !passing && unitsOpen === 0) unit++;
   return unit;
 }
 
@@ -82,11 +82,11 @@ export function inOneUnit<T>(name: () => string, work: () => T): T {
   beginUnit();
   const outer = unitName;
   unitName ??= name;
-  held++;
+  unitsOpen++;
   try {
     return work();
   } finally {
-    held--;
+    unitsOpen--;
     unitName = outer;
     beginUnit();
   }
@@ -94,7 +94,7 @@ export function inOneUnit<T>(name: () => string, work: () => T): T {
 
 /** To be called where an outermost transaction begins. */
 export function beginUnit(): void {
-  if (held === 0 && !passing) unit++;
+  if (unitsOpen === 0 && !passing) unit++;
 }
 
 /** Puts a follower into the pass to come. */
@@ -170,7 +170,7 @@ function runAlone(follower: Waiting): void {
   passing = false;
   if (count > 0) return runPasses();
   if (first !== undefined) first = undefined;
-  if (held === 0) unit++;
+  if (unitsOpen === 0) unit++;
 }
 
 function changed(): void {
@@ -188,7 +188,7 @@ export function runPasses(): void {
   // Nothing in a pass throws, so this needs no `finally`.
   while (count > 0 && passes++ < MOST_PASSES) onePass(change);
   passing = false;
-  if (held === 0) unit++;
+  if (unitsOpen === 0) unit++;
   if (first !== undefined) first = undefined;
   if (count > 0) throw tooManyPasses();
 }

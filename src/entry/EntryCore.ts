@@ -117,7 +117,7 @@ export class EntryCore implements FieldOwner, JudgedEntry, AskingEntry {
     const kind = this.model.kindOf(name);
     if (kind === undefined) throw unknownName("unknownField", "The field", name, this.model.names, this.where);
     const field = new FieldState(this, name, kind);
-    for (const told of this.whenMade) told(field);
+    for (const made of this.whenMade) made(field);
     return field;
   }
 

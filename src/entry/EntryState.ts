@@ -26,7 +26,7 @@ import { type FixedRow, type Savable, type SaveResult, Saving } from "./Saving.t
 /** What is behind an `Entry`: saving, taking back, and beginning anew. */
 export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
   readonly #options: EntryOptions<M>;
-  readonly #beginnings = new Value(0);
+  readonly #rowsBegun = new Value(0);
   readonly #saving: Saving<RowOf<M>>;
 
   constructor(model: M, values: NamedValues, isNew: boolean, options: EntryOptions<M>) {
@@ -61,8 +61,8 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
   }
 
   /** How often a blank entry has begun here: bindings then put the focus on the first field. Followed. */
-  get beginnings(): number {
-    return this.#beginnings.read();
+  get rowsBegun(): number {
+    return this.#rowsBegun.read();
   }
 
   get busy(): boolean {
@@ -141,7 +141,7 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
     this.history.forget(core);
     core.baseline.set(initialValues(this.model, undefined));
     this.startAgain(entered);
-    this.#beginnings.write(this.beginnings + 1);
+    this.#rowsBegun.write(this.rowsBegun + 1);
   }
 
   /** Sets the fields that were not changed since to their new baseline. */
@@ -164,7 +164,7 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
     this.#asOne("code", "startingNew", () => {
       this.core.baseline.change(initialValues(this.model, undefined));
       this.#goBack();
-      this.#beginnings.write(this.beginnings + 1);
+      this.#rowsBegun.write(this.rowsBegun + 1);
     });
   }
 

@@ -54,12 +54,12 @@ export abstract class FieldReading<V = unknown> {
   protected abstract setValue(value: V): void;
 
   get text(): string {
-    const { text, value } = this.held();
+    const { text, value } = this.content();
     return text ?? this.kindNow.edit(value, this.locale, this.timeZone);
   }
 
   get display(): string {
-    const { text, value, unreadable } = this.held();
+    const { text, value, unreadable } = this.content();
     return unreadable === undefined ? this.displayOf(value as V) : text!;
   }
 
@@ -100,7 +100,7 @@ export abstract class FieldReading<V = unknown> {
 
   get problems(): readonly Problem[] {
     this.#problems ??= new Calculation(
-      () => fieldProblems(this, this.held(), this.entered.read()),
+      () => fieldProblems(this, this.content(), this.entered.read()),
       { sort: "gathered", of: this },
       sameList,
     );
@@ -160,7 +160,7 @@ export abstract class FieldReading<V = unknown> {
   get conflict(): Conflict<V> | undefined {
     const conflict = this.owner.reports.conflictAt(this.name);
     if (conflict === undefined) return undefined;
-    const { base, theirs, mine = this.held() } = conflict;
+    const { base, theirs, mine = this.content() } = conflict;
     return { base, mine: mine.value, theirs } as Conflict<V>;
   }
 
@@ -199,7 +199,7 @@ export abstract class FieldReading<V = unknown> {
     follower.watch(this.entered, this.#shownValue(), ...this.owner.shared, this.owner.reports.source);
   }
 
-  protected held(): Entered {
+  protected content(): Entered {
     const entered = this.entered.read();
     return entered === FOLLOWING ? enteredValue(this.proposal!.value) : entered;
   }

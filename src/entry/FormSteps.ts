@@ -48,7 +48,7 @@ export class Steps<Name extends string = string> implements Stoppable {
   readonly #steps: readonly Step[];
   readonly #current: Value<string>;
   readonly #done = new Value<ReadonlySet<string>>(new Set());
-  readonly #beginning: Stoppable;
+  readonly #following: Stoppable;
 
   /** Made by {@link steps}. */
   constructor(
@@ -57,8 +57,8 @@ export class Steps<Name extends string = string> implements Stoppable {
   ) {
     this.#steps = given;
     this.#current = new Value(given[0]!.name);
-    this.#beginning = follow(
-      () => entry[internal].beginnings,
+    this.#following = follow(
+      () => entry[internal].rowsBegun,
       () => this.begin(),
     );
   }
@@ -217,7 +217,7 @@ export class Steps<Name extends string = string> implements Stoppable {
   }
 
   stop(): void {
-    this.#beginning.stop();
+    this.#following.stop();
   }
 
   [Symbol.dispose](): void {

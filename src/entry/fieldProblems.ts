@@ -22,27 +22,27 @@ const noProblems: readonly Problem[] = [];
 /**
  * Everything that is wrong with a field: what happened elsewhere, then its text, the kind's constraints, and rules.
  *
- * @param held - what it holds; where it follows others, the value that they propose
+ * @param content - what it holds; where it follows others, the value that they propose
  * @param entered - the same as it is kept
  */
-export function fieldProblems(field: CheckedField, held: Entered, entered: Entered): readonly Problem[] {
+export function fieldProblems(field: CheckedField, content: Entered, entered: Entered): readonly Problem[] {
   if (!field.relevant) return noProblems;
   const { owner, name } = field;
   const own =
-    held.unreadable === undefined
-      ? ownProblems(owner.conditions, name, field.kind, held.value, field)
-      : [inWords(held.unreadable, field)];
+    content.unreadable === undefined
+      ? ownProblems(owner.conditions, name, field.kind, content.value, field)
+      : [inWords(content.unreadable, field)];
   // Of most fields there is no more to say, and this is asked at each key.
   if (owner.reports.isEmpty && !owner.rules.has(name)) return own;
   const conflict = owner.reports.conflictAt(name);
-  const before = conflict === undefined ? own : [inWords(inConflict(field, held, conflict), field), ...own];
+  const before = conflict === undefined ? own : [inWords(inConflict(field, content, conflict), field), ...own];
   // What is missing or can't be read has that problem only.
-  if (own.length > 0 && (held.unreadable !== undefined || field.kind.isBlank(held.value))) return before;
+  if (own.length > 0 && (content.unreadable !== undefined || field.kind.isBlank(content.value))) return before;
   const after = [...owner.rules.at(name), ...owner.reports.refusedAt(name, entered)];
   return after.length === 0 ? before : [...before, ...after];
 }
 
-function inConflict(field: CheckedField, held: Entered, { theirs, mine = held }: FieldConflict): Finding {
+function inConflict(field: CheckedField, content: Entered, { theirs, mine = content }: FieldConflict): Finding {
   const shown = (value: unknown): string =>
     field.kind.isBlank(value) ? say(field.locale, "nothingEntered") : field.displayOf(value);
   // A message must not contain a secret value.

@@ -75,10 +75,10 @@ export function judgeInitial(control: NamedFacts, kind: AnyKind, name: string): 
   const initial = control.attribute("value");
   if (!["text", "number", "range"].includes(sortOf(control))) return [];
   if (initial === undefined || initial === "") return [];
-  const standard = kind.options.default as unknown;
-  if (String(standard) === initial) return [];
+  const defaultValue = kind.options.default as unknown;
+  if (String(defaultValue) === initial) return [];
   const says =
-    standard === undefined ? "the model has no default" : `the model's default is ${quoted(String(standard))}`;
+    defaultValue === undefined ? "the model has no default" : `the model's default is ${quoted(String(defaultValue))}`;
   return [
     {
       code: "initialDiffers",
@@ -91,11 +91,11 @@ export function judgeInitial(control: NamedFacts, kind: AnyKind, name: string): 
 /** Check boxes and radio buttons that are ticked in the page and not by the model's default. */
 export function judgeTicked(control: NamedFacts, kind: AnyKind, name: string): Verdict[] {
   if (control.attribute("checked") === undefined) return [];
-  const standard: unknown = kind.options.default;
+  const defaultValue: unknown = kind.options.default;
   const value = control.attribute("value") ?? "on";
-  const right = Array.isArray(standard)
-    ? standard.map(String).includes(value)
-    : standard === true || (standard !== undefined && String(standard) === value);
+  const right = Array.isArray(defaultValue)
+    ? defaultValue.map(String).includes(value)
+    : defaultValue === true || (defaultValue !== undefined && String(defaultValue) === value);
   if (right) return [];
   return [
     {

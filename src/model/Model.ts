@@ -75,8 +75,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     if (this.#defaults === undefined) {
       const defaults: Record<string, unknown> = {};
       for (const [name, kind] of this.kinds) {
-        const standard: unknown = kind.options.default;
-        if (standard !== undefined) defaults[name] = standard;
+        const defaultValue: unknown = kind.options.default;
+        if (defaultValue !== undefined) defaults[name] = defaultValue;
       }
       this.#defaults = Object.freeze(defaults);
     }

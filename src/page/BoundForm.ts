@@ -107,9 +107,9 @@ export class BoundForm implements Listener, BoundPart {
   /** Resting controls show what the entry began with, as long as that, the language and what is visible stay. */
   #followBeginning(): void {
     const { core } = this.entry;
-    const told = (field: FieldState): void => this.resting.follow(field);
-    core.whenMade.add(told);
-    this.#undoing.add(() => core.whenMade.delete(told));
+    const wake = (field: FieldState): void => this.resting.follow(field);
+    core.whenMade.add(wake);
+    this.#undoing.add(() => core.whenMade.delete(wake));
     this.#undoing.keep(
       follow(
         () => [core.baseline.read(), core.locale, core.allShown] as const,
@@ -191,7 +191,7 @@ export class BoundForm implements Listener, BoundPart {
     if (entry.canSave) this.#undoing.keep(askBeforeLeaving(form, entry));
     this.#undoing.keep(
       follow(
-        () => entry.beginnings,
+        () => entry.rowsBegun,
         () => this.#inOrder()[0]?.focus(),
       ),
     );

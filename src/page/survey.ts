@@ -4,8 +4,8 @@ import { fullName } from "./dom.ts";
 import { memberOf } from "./memberOf.ts";
 import { areCopies, isInCopy } from "./rows/copies.ts";
 
-/** Attributes by which the page says something of a control that the model says too, or makes it more than a text field. */
-const saying = [
+/** Attributes of a control that say what the model says too, or that make it more than a text field. */
+const attributesSaid = [
   "type",
   "min",
   "max",
@@ -19,8 +19,8 @@ const saying = [
   "role",
 ];
 
-/** Fields for text with nothing said of them but their name. */
-const plainInputs = `input:not(${saying.map((name) => `[${name}]`).join()})`;
+/** Text fields with none of these attributes. */
+const plainInputs = `input:not(${attributesSaid.map((name) => `[${name}]`).join()})`;
 
 /** What a form has beside its controls. */
 const rareParts = "[data-name],fieldset[name],[role=status],[role=alert]";

@@ -9,7 +9,7 @@ import type { TableEntryOptions } from "./TableEntryOptions.ts";
 /** What is behind a `TableEntry`. */
 export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M> {
   readonly #location: RowLocation<M>;
-  #held: number | undefined;
+  #keptSlot: number | undefined;
   readonly #following: readonly Stoppable[];
 
   constructor(
@@ -97,14 +97,14 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
 
   #holdRow(): void {
     if (!this.changed || this.#location.slot === undefined) return this.#release();
-    if (this.#held !== undefined) return;
-    this.#held = this.#location.slot;
-    this.table.hold(this.#held);
+    if (this.#keptSlot !== undefined) return;
+    this.#keptSlot = this.#location.slot;
+    this.table.keepInPlace(this.#keptSlot);
   }
 
   #release(): void {
-    if (this.#held !== undefined) this.table.release(this.#held);
-    this.#held = undefined;
+    if (this.#keptSlot !== undefined) this.table.release(this.#keptSlot);
+    this.#keptSlot = undefined;
   }
 
   override stop(): void {

@@ -50,7 +50,7 @@ export class References {
   }
 
   /** How many rows refer to a key of a table. */
-  held(key: LookUp, by: Referred): number {
+  countOf(key: LookUp, by: Referred): number {
     return this.#fields.reduce((sum, { to, counts }) => sum + (to === by ? (counts.get(key) ?? 0) : 0), 0);
   }
 }

@@ -119,7 +119,7 @@ export class RowsTogether {
     const { table } = this;
     return [...gone].flatMap((key) => {
       if (table.hasLookUp(key)) return [];
-      const count = [...table.referrers].reduce((sum, each) => sum + each.held(key, table), 0);
+      const count = [...table.referrers].reduce((sum, each) => sum + each.countOf(key, table), 0);
       return count > 0 ? [inUse(table.locale, String(key), count)] : [];
     });
   }

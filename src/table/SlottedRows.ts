@@ -11,7 +11,7 @@ import { keyIn, lookUpIn } from "./rowShape.ts";
 interface Load<Row> extends LoadedRows<Row> {
   /** Its number: a slot of another load is no slot now. */
   readonly number: number;
-  readonly held: Map<number, number>;
+  readonly keptInPlace: Map<number, number>;
 }
 
 let loadsEver = 0;
@@ -28,7 +28,7 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     keys: new KeyIndex(),
     leftOut: [],
     number: 0,
-    held: new Map<number, number>(),
+    keptInPlace: new Map<number, number>(),
   };
   protected readonly followed = new FollowedRows();
   readonly #version = new Value(0);
@@ -131,21 +131,21 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
   }
 
   /** The slots whose rows are open in entries, and in how many. */
-  get held(): ReadonlyMap<number, number> {
-    return this.current.held;
+  get keptInPlace(): ReadonlyMap<number, number> {
+    return this.current.keptInPlace;
   }
 
   /** While an entry is changed, its row stays where it is in every view. */
-  hold(slot: number): void {
-    const { held } = this.current;
-    held.set(slot, (held.get(slot) ?? 0) + 1);
+  keepInPlace(slot: number): void {
+    const { keptInPlace } = this.current;
+    keptInPlace.set(slot, (keptInPlace.get(slot) ?? 0) + 1);
   }
 
   release(slot: number): void {
-    const { held } = this.current;
-    const times = (held.get(slot) ?? 0) - 1;
-    if (times > 0) return void held.set(slot, times);
-    held.delete(slot);
+    const { keptInPlace } = this.current;
+    const times = (keptInPlace.get(slot) ?? 0) - 1;
+    if (times > 0) return void keptInPlace.set(slot, times);
+    keptInPlace.delete(slot);
     // The views look at it again.
     this.#note(slot, this.contentAt(slot));
   }
@@ -213,7 +213,7 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
   protected replaceLoad(rows: LoadedRows<RowOf<M>>): void {
     const before = this.current;
     record({ restore: () => this.putLoad(before) }, undefined);
-    this.putLoad({ ...rows, number: ++loadsEver, held: new Map() });
+    this.putLoad({ ...rows, number: ++loadsEver, keptInPlace: new Map() });
   }
 
   protected putLoad(load: Load<RowOf<M>>): undefined {

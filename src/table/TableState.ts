@@ -52,7 +52,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     const referred = Object.entries(references).map(([name, to]) => [name, to[internal]] as const);
     this.#together = new RowsTogether(this, { maxItems, unique, references: Object.fromEntries(referred) });
     const first = loadInto(this, this.isNumbered ? 1 : undefined, rows, maxItems);
-    this.putLoad({ ...first, number: 0, held: new Map() });
+    this.putLoad({ ...first, number: 0, keptInPlace: new Map() });
   }
 
   get [internal](): this {

@@ -155,14 +155,14 @@ export class ViewIndex<M extends AnyModel> {
     const meets = this.#condition();
     if (this.#loads !== table.loads) this.#beginLoad();
     const before = this.#all;
-    const held = [...table.held.keys()].filter((slot) => before.has(slot) && table.rowAt(slot) !== undefined);
+    const kept = [...table.keptInPlace.keys()].filter((slot) => before.has(slot) && table.rowAt(slot) !== undefined);
     const all = new OrderedSubset();
     const slots = this.#slotsThatMeet(meets, all);
     // Only now: what `where` throws leaves the view as it was.
     this.#placedBy.clear();
     this.#columns = columns;
     all.order.fill(sortSlots(slots, columns, table), slots.length);
-    for (const slot of held) if (!all.has(slot)) all.add(slot, this.compare);
+    for (const slot of kept) if (!all.has(slot)) all.add(slot, this.compare);
     this.#all = all;
     // What was changed since is not known one by one.
     if (this.#read !== table.log.end) this.sums.totals.drop();
@@ -200,8 +200,8 @@ export class ViewIndex<M extends AnyModel> {
     const build = this.#built.read();
     const words = wordsOf(this.settings.search.read());
     const found = words.length === 0 ? undefined : this.searching.index.found(words);
-    const { held } = this.table;
-    const stay = [...held.keys()].filter(
+    const { keptInPlace } = this.table;
+    const stay = [...keptInPlace.keys()].filter(
       (slot) => this.subset.has(slot) && this.#all.has(slot) && found?.has(slot) === false,
     );
     const narrows = build === this.#foundIn && isNarrower(words, this.#foundWords) && this.#found !== undefined;
@@ -269,7 +269,7 @@ export class ViewIndex<M extends AnyModel> {
 
   /** Rows that are edited keep their place; only the totals follow their changes. */
   #keepHeld(changed: Map<number, SlotContent<RowOf<M>>>): void {
-    for (const slot of this.table.held.keys()) {
+    for (const slot of this.table.keptInPlace.keys()) {
       const before = changed.get(slot);
       const row = this.table.rowAt(slot);
       if (before?.row === undefined || row === undefined || !this.#all.has(slot)) continue;
