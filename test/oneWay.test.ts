@@ -95,6 +95,18 @@ describe("what is open in a row inside a row belongs to the row", () => {
     expect(orders.get(1)!.lines[0]!.count).toBe(4);
   });
 
+  test("who deletes the row inside has given up what was typed in it; an undo brings the row back as it was", async () => {
+    const { orders, entry, lines, inner } = begin("save");
+    inner.fields.count.enter("many");
+    lines.delete(lines.keyOf([...lines][0]!));
+    expect([entry.changed, inner.kept, [...lines]]).toEqual([true, undefined, []]);
+    entry.undo();
+    expect([entry.changed, [...lines]]).toEqual([false, [{ species: "Acer campestre", count: 1 }]]);
+    entry.redo();
+    expect(await entry.save()).toMatchObject({ ok: true, row: { number: 1, lines: [] } });
+    expect([orders.get(1)?.lines, entry.changed]).toEqual([[], false]);
+  });
+
   test("three deep, and with a rule that asks: the row waits for the answer about what is inside", async () => {
     const part = model({ code: text() }).rule("known", {
       shownAt: ["code"],

@@ -4,6 +4,7 @@ import { type AnyEntry, type EntryState, FieldState } from "../entry/index.ts";
 import { type AnyModel, type KindOf, pointerTo, type Problem } from "../model/index.ts";
 import { type AnyTable, applyStoredRows, type Table, table, type TableState } from "../table/index.ts";
 import { openEntries } from "./openEntries.ts";
+import type { TableEntryState } from "./TableEntryState.ts";
 
 /** The model of the rows that a field of a model holds. */
 export type RowModel<M, N extends string> =
@@ -51,7 +52,7 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
   follow(() => [field.value as Rows, [...lines]], agree);
   core.parts.add({
     get changed() {
-      return openEntries(state).some((entry) => entry.changed);
+      return editedIn(state).some((entry) => entry.changed);
     },
     commit() {
       const problems = commitAll(state, pointerTo(name));
@@ -60,7 +61,7 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
       return problems;
     },
     revert() {
-      for (const entry of openEntries(state)) entry.revert();
+      for (const entry of editedIn(state)) entry.revert();
     },
   });
   return lines;
@@ -68,15 +69,19 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
 
 const sameRows = (a: Rows, b: Rows): boolean => a.length === b.length && a.every((row, place) => row === b[place]);
 
+/** The open entries whose row is there. Who deletes a row has given up what was typed in it. */
+const editedIn = (lines: TableState): readonly TableEntryState[] =>
+  openEntries(lines).filter((entry) => entry.kept !== undefined);
+
 /** Has what is being edited be in the table. @returns what can't be, by the places of the rows */
 function commitAll(lines: TableState, pointer: string): Soon<readonly Problem[]> {
-  const found: Soon<readonly Problem[]>[] = openEntries(lines).map((entry) => {
+  const found: Soon<readonly Problem[]>[] = editedIn(lines).map((entry) => {
     const problemsIn = (problems: readonly Problem[]): readonly Problem[] => {
       const place = [...lines].indexOf(entry.kept!);
       return problems.map((problem) => ({ ...problem, pointer: `${pointer}/${place}${problem.pointer}` }));
     };
     const committed = entry.commit();
-    if ("then" in committed) return committed.then((result) => (result.ok ? [] : problemsIn(result.problems)));
+    if (isPromise(committed)) return committed.then((result) => (result.ok ? [] : problemsIn(result.problems)));
     return committed.ok ? [] : problemsIn(committed.problems);
   });
   const all = allSoon(found);
