@@ -9,7 +9,7 @@ const TOLD = 6;
  */
 export class RingError extends IronwoodError {
   private readonly path: string[] = [];
-  private closed = false;
+  #closed = false;
 
   /** @param start - the calculation that was read while it was being evaluated */
   constructor(private readonly start: object) {
@@ -18,10 +18,10 @@ export class RingError extends IronwoodError {
 
   /** Notes that the error has come to `calculation`; the ring is complete when that is where it began. */
   passes(calculation: object, name: string): void {
-    if (this.closed) return;
+    if (this.#closed) return;
     this.path.unshift(name);
     if (calculation !== this.start) return;
-    this.closed = true;
+    this.#closed = true;
     const { path } = this;
     const shortened = path.length > 2 * TOLD ? [...path.slice(0, TOLD), "…", ...path.slice(-TOLD)] : path;
     this.message = `Calculations read each other in a ring: ${[...shortened, name].join(" → ")}. Right would be calculations that can be put in an order.`;

@@ -101,7 +101,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
       const why = whyRefused(name);
       if (why !== undefined) throw refusedName(name, why);
     }
-    return this.with({ calculations: added(this.parts.calculations, work) });
+    return this.#with({ calculations: added(this.parts.calculations, work) });
   }
 
   /**
@@ -114,8 +114,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   proposed<N extends PathsOf<F>>(work: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => ValueOf<KindAt<F, P>> | undefined;
   }): Model<F, C, R, K> {
-    this.known(Object.keys(work), ".proposed()");
-    return this.with({ proposals: added(this.parts.proposals, work) });
+    this.#known(Object.keys(work), ".proposed()");
+    return this.#with({ proposals: added(this.parts.proposals, work) });
   }
 
   /**
@@ -127,8 +127,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   choices<N extends PathsOf<F>>(work: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => readonly ChoiceOf<ValueOf<KindAt<F, P>>>[];
   }): Model<F, C, R, K> {
-    this.known(Object.keys(work), ".choices()");
-    return this.with({ choices: added(this.parts.choices, work) });
+    this.#known(Object.keys(work), ".choices()");
+    return this.#with({ choices: added(this.parts.choices, work) });
   }
 
   /**
@@ -140,13 +140,13 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   relevant<N extends PathsOf<F>>(conditions: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean;
   }): Model<F, C, R | TopOf<N>, K> {
-    this.known(Object.keys(conditions), ".relevant()");
+    this.#known(Object.keys(conditions), ".relevant()");
     const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
     if (inKey !== undefined)
       throw new IronwoodError("wrongOption", `The field "${inKey}" is of the key, and a key can't be conditional`, {
         where: ".relevant()",
       });
-    return this.with({ relevance: added(this.parts.relevance, conditions) });
+    return this.#with({ relevance: added(this.parts.relevance, conditions) });
   }
 
   /**
@@ -157,8 +157,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   required<N extends PathsOf<F>>(conditions: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
   }): Model<F, C, R, K> {
-    this.known(Object.keys(conditions), ".required()");
-    return this.with({
+    this.#known(Object.keys(conditions), ".required()");
+    return this.#with({
       requirement: added(this.parts.requirement, conditions),
     });
   }
@@ -171,8 +171,8 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   readOnly<N extends PathsOf<F>>(conditions: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
   }): Model<F, C, R, K> {
-    this.known(Object.keys(conditions), ".readOnly()");
-    return this.with({ protection: added(this.parts.protection, conditions) });
+    this.#known(Object.keys(conditions), ".readOnly()");
+    return this.#with({ protection: added(this.parts.protection, conditions) });
   }
 
   /**
@@ -184,15 +184,15 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     if (this.parts.rules.some((rule) => rule.name === name)) throw nameTaken(name, "a rule");
     if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
     const rule = newRule(name, options);
-    this.known(rule.shownAt, `.rule("${name}")`);
-    return this.with({ rules: [...this.parts.rules, rule] });
+    this.#known(rule.shownAt, `.rule("${name}")`);
+    return this.#with({ rules: [...this.parts.rules, rule] });
   }
 
-  private with(more: Partial<Parts>): never {
+  #with(more: Partial<Parts>): never {
     return new Model({ ...this.parts, ...more }) as never;
   }
 
-  private known(names: readonly string[], where: string): void {
+  #known(names: readonly string[], where: string): void {
     for (const name of names)
       if (!this.names.includes(name) && !this.groups.has(name))
         throw unknownName("unknownField", "The field", name, [...this.names, ...this.groups.keys()], where);
