@@ -66,10 +66,11 @@ class Sharing<M extends AnyModel> implements SharedTable {
   #taking = false;
   #answered: (there: boolean) => void = () => {};
 
-  constructor(
-    private readonly table: Table<M>,
-    name: string,
-  ) {
+  readonly #table: Table<M>;
+
+  constructor(table: Table<M>, name: string) {
+    this.#table = table;
+
     this.#channel = new BroadcastChannel(`ironwood ${name}`);
     this.#channel.onmessage = ({ data }: MessageEvent<Message>) => this.#take(data);
     this.#following = followRows(table, (changes, { loaded }) => this.#tell(changes, loaded));
@@ -104,11 +105,11 @@ class Sharing<M extends AnyModel> implements SharedTable {
   }
 
   #rows(): Readonly<Record<string, unknown>>[] {
-    return [...this.table].map((row) => plain(toJson(this.table.model, row)));
+    return [...this.#table].map((row) => plain(toJson(this.#table.model, row)));
   }
 
   #sent(change: RowChange<M>): Sent {
-    const { model } = this.table;
+    const { model } = this.#table;
     switch (change.kind) {
       case "insert":
         return { key: change.key, row: plain(toJson(model, change.after)), fields: undefined };
@@ -122,7 +123,7 @@ class Sharing<M extends AnyModel> implements SharedTable {
   #take(message: Message): void {
     switch (message.kind) {
       case "hello":
-        if (this.table.size > 0)
+        if (this.#table.size > 0)
           this.#send({ kind: "all", to: message.window, stamp: [this.#count, this.#window], rows: this.#rows() });
         return;
       case "all":
@@ -148,18 +149,18 @@ class Sharing<M extends AnyModel> implements SharedTable {
 
   #takeAll(rows: readonly Readonly<Record<string, unknown>>[]): void {
     this.#stamps.clear();
-    this.table.load(rows.flatMap((json) => this.#read(json) ?? []));
+    this.#table.load(rows.flatMap((json) => this.#read(json) ?? []));
   }
 
   #read(json: unknown): RowOf<M> | undefined {
-    const reading = fromJson(this.table.model, json);
+    const reading = fromJson(this.#table.model, json);
     if (!reading.ok) return undefined;
     Object.freeze(reading.row);
     return reading.row;
   }
 
   #takeOne({ key, row: json, fields }: Sent, stamp: Stamp): void {
-    const { table } = this;
+    const table = this.#table;
     const there = table.get(key as KeyOf<M>);
     if (json === undefined) {
       if (this.#isLater(key, "", stamp) && there !== undefined) this.#apply(key, undefined);
@@ -179,7 +180,7 @@ class Sharing<M extends AnyModel> implements SharedTable {
   }
 
   #apply(key: unknown, row: RowOf<M> | undefined): void {
-    applyStored<AnyModel>(this.table[internal], [{ key, row }]);
+    applyStored<AnyModel>(this.#table[internal], [{ key, row }]);
   }
 
   #isLater(key: unknown, field: string, [count, window]: Stamp): boolean {

@@ -13,18 +13,22 @@ type Work = (row: never) => unknown;
  * service and the command line all ask here; they differ only in how long a result is kept.
  */
 export abstract class Conditions {
+  /** The row as conditions read it. */
+  readonly #reader: () => object;
+
   constructor(
     protected readonly model: AnyModel,
-    /** The row as conditions read it. */
-    private readonly reader: () => object,
-  ) {}
+    reader: () => object,
+  ) {
+    this.#reader = reader;
+  }
 
   /** Gives the result of one function of the model, worked out by {@link run} now or before. */
   protected abstract result(part: ConditionPart, name: string, work: Work): unknown;
 
   /** Runs one function of the model over the row. What depends on something that is missing does not hold. */
   protected run(part: ConditionPart, name: string, work: Work): unknown {
-    return runOverRow<unknown>(work, this.reader(), name, otherwise[part]);
+    return runOverRow<unknown>(work, this.#reader(), name, otherwise[part]);
   }
 
   /** What is in a group is relevant only where the group is. */

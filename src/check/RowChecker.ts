@@ -42,11 +42,15 @@ export class RowChecker {
   readonly #conditions: Conditions;
   #fields: readonly FieldToCheck[] | undefined;
 
-  constructor(
-    private readonly model: AnyModel,
-    private readonly locale: string,
-    private readonly timeZone: string,
-  ) {
+  readonly #model: AnyModel;
+  readonly #locale: string;
+  readonly #timeZone: string;
+
+  constructor(model: AnyModel, locale: string, timeZone: string) {
+    this.#model = model;
+    this.#locale = locale;
+    this.#timeZone = timeZone;
+
     this.#reader = newReader(model, (name) => this.#read(name));
     this.#conditions = new ConditionsNow(model, () => this.#reader);
   }
@@ -54,16 +58,17 @@ export class RowChecker {
   /** What is wrong with a row: field by field in the order of the model, then what is of the row as a whole. */
   check(row: unknown): readonly Problem[] {
     this.#begin(row);
-    this.#fields ??= fieldsOf(this.model);
+    this.#fields ??= fieldsOf(this.#model);
     const problems: Problem[] = [];
     for (const field of this.#fields) if (this.#conditions.isRelevant(field.name)) this.#checkField(field, problems);
-    for (const rule of this.model.parts.rules) if (rule.shownAt.length === 0) this.#checkRule(rule, "", problems);
+    for (const rule of this.#model.parts.rules) if (rule.shownAt.length === 0) this.#checkRule(rule, "", problems);
     return problems;
   }
 
   #checkField({ name, kind, pointer, rules }: FieldToCheck, problems: Problem[]): void {
     if (kind !== undefined) {
-      const { locale, timeZone } = this;
+      const locale = this.#locale;
+      const timeZone = this.#timeZone;
       const value: unknown = own(this.#row, name) ?? kind.empty;
       const found = ownProblems(this.#conditions, name, kind, value, { pointer, locale, timeZone });
       if (found.length > 0) {
@@ -78,14 +83,14 @@ export class RowChecker {
   #checkRule(rule: Rule, at: string, problems: Problem[]): void {
     if (asks(rule)) return;
     const verdict = judged(rule, this.#reader);
-    if (verdict !== true) problems.push(...problemsFrom(verdict, rule, this.locale, at));
+    if (verdict !== true) problems.push(...problemsFrom(verdict, rule, this.#locale, at));
   }
 
   /** The value of a field in a row, worked out where it is calculated; `undefined` where it is blank or not relevant. */
   valueOf(row: unknown, name: string): unknown {
-    if (!this.model.isCalculated(name) && this.model.parts.relevance.size === 0) return own(row, name) ?? undefined;
+    if (!this.#model.isCalculated(name) && this.#model.parts.relevance.size === 0) return own(row, name) ?? undefined;
     this.#begin(row);
-    if (this.model.isCalculated(name)) return this.#calculated(name);
+    if (this.#model.isCalculated(name)) return this.#calculated(name);
     return this.#conditions.isRelevant(name) ? (own(row, name) ?? undefined) : undefined;
   }
 
@@ -96,19 +101,19 @@ export class RowChecker {
 
   #calculated(name: string): unknown {
     if (this.#worked.has(name)) return this.#worked.get(name);
-    const value = workOut(this.model.parts.calculations.get(name)!, this.#reader, name);
+    const value = workOut(this.#model.parts.calculations.get(name)!, this.#reader, name);
     this.#worked.set(name, value);
     return value;
   }
 
   /** A field as a rule or calculation sees it. @throws {@link BLANK} */
   #read(name: string): unknown {
-    if (this.model.isCalculated(name)) {
+    if (this.#model.isCalculated(name)) {
       const value = this.#calculated(name);
       if (value === undefined) throw BLANK;
       return value;
     }
-    const kind = this.model.kindOf(name)!;
+    const kind = this.#model.kindOf(name)!;
     if (!this.#conditions.isRelevant(name)) return kind.empty;
     const value = asForRule(kind, own(this.#row, name) ?? kind.empty);
     if (value === BLANK) throw BLANK;

@@ -22,14 +22,18 @@ export class RowCommand<M extends AnyModel = AnyModel> {
   /** What runs, by the keys of its rows: a row that is changed meanwhile is another object and the same row. */
   readonly #running = new Map<string, Command>();
 
+  readonly #options: RowCommandOptions<M>;
+
   constructor(
     readonly model: M,
-    private readonly options: RowCommandOptions<M>,
-  ) {}
+    options: RowCommandOptions<M>,
+  ) {
+    this.#options = options;
+  }
 
   /** What heads its column. */
   get title(): string {
-    const { title } = this.options;
+    const { title } = this.#options;
     return typeof title === "string" ? title : "";
   }
 
@@ -41,7 +45,7 @@ export class RowCommand<M extends AnyModel = AnyModel> {
   }
 
   #for(row: RowOf<M>): Command {
-    const { title, icon, allowed, relevant, confirm, run } = this.options;
+    const { title, icon, allowed, relevant, confirm, run } = this.#options;
     const command: Command = new Command({
       title: typeof title === "string" ? title : () => title(row),
       icon,

@@ -12,7 +12,11 @@ export class Asking {
   readonly #count = new Value(0);
   #stopped = false;
 
-  constructor(private readonly entry: AskingEntry) {}
+  readonly #entry: AskingEntry;
+
+  constructor(entry: AskingEntry) {
+    this.#entry = entry;
+  }
 
   /** Whether there are any, as far as that is known. */
   get any(): boolean {
@@ -20,7 +24,7 @@ export class Asking {
   }
 
   get #declared(): readonly Rule[] {
-    return this.entry.model.parts.rules;
+    return this.#entry.model.parts.rules;
   }
 
   /** Follows the rules that are known to ask; to be called once the entry is there. */
@@ -35,7 +39,7 @@ export class Asking {
     }
     for (const rule of this.#declared)
       if (asks(rule) && !this.#rules.some((each) => each.rule === rule))
-        this.#rules = [...this.#rules, new LoadedRule(rule, this.entry)];
+        this.#rules = [...this.#rules, new LoadedRule(rule, this.#entry)];
     this.#count.write(this.#rules.length);
   }
 

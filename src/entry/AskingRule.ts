@@ -46,10 +46,14 @@ export class AskingRule {
   #waiting: (() => void)[] = [];
   readonly #follower: Follower<number>;
 
+  readonly #entry: AskingEntry;
+
   constructor(
     readonly rule: Rule,
-    private readonly entry: AskingEntry,
+    entry: AskingEntry,
   ) {
+    this.#entry = entry;
+
     this.#follower = new Follower(
       () => this.#look(),
       (turn) => this.#turnTo(turn),
@@ -92,7 +96,8 @@ export class AskingRule {
   /** Whether there is something new to ask about. Of what it reads it needs to know only whether it is another. */
   #look(): number {
     this.#readMore.read();
-    const { entry, rule } = this;
+    const { rule } = this;
+    const entry = this.#entry;
     if (!entry.isNew && !entry.isEdited) return NOTHING;
     if (rule.shownAt.length > 0 && !rule.shownAt.some((name) => entry.isRelevant(name))) return NOTHING;
     for (const name of new Set([...rule.shownAt, ...this.#read.keys()])) if (!entry.holdsAlone(name)) return NOTHING;
@@ -102,7 +107,7 @@ export class AskingRule {
 
   #valueOf(name: string): unknown {
     try {
-      return this.entry.readForRule(name);
+      return this.#entry.readForRule(name);
     } catch (reason) {
       if (reason === BLANK) return BLANK;
       throw reason;
@@ -125,7 +130,8 @@ export class AskingRule {
 
   #ask(): void {
     platform.cancel(this.#timer);
-    const { rule, entry } = this;
+    const { rule } = this;
+    const entry = this.#entry;
     const controller = platform.newController();
     this.#controller = controller;
     const current = (): boolean => this.#controller === controller;
@@ -164,7 +170,7 @@ export class AskingRule {
     const problems = (at: string): readonly Problem[] => {
       const because = why();
       const reason = /[.!?]$/.test(because) ? because : `${because}.`;
-      const message = say(this.entry.locale, "checkFailed", { reason });
+      const message = say(this.#entry.locale, "checkFailed", { reason });
       return [{ ...problemOf(this.rule, message, at), code: "checkFailed", severity: "warning" }];
     };
     this.#end({ checking: false, problems });

@@ -16,13 +16,14 @@ const isSameObject = (a: object, b: object): boolean => a === b;
 export class Baseline {
   readonly #values: UndoableValues;
 
-  constructor(
-    private readonly model: AnyModel,
-    values: NamedValues,
-    /** Whether what others propose applies. */
-    private readonly isNew: boolean,
-    owner: UndoOwner,
-  ) {
+  readonly #model: AnyModel;
+  /** Whether what others propose applies. */
+  readonly #isNew: boolean;
+
+  constructor(model: AnyModel, values: NamedValues, isNew: boolean, owner: UndoOwner) {
+    this.#model = model;
+    this.#isNew = isNew;
+
     this.#values = new UndoableValues(values, isSameObject, owner);
   }
 
@@ -42,7 +43,7 @@ export class Baseline {
 
   /** Whether a field begins by following what others propose. */
   proposes(name: string): boolean {
-    return this.isNew && this.model.parts.proposals.has(name) && !Object.hasOwn(this.#values.peek(), name);
+    return this.#isNew && this.#model.parts.proposals.has(name) && !Object.hasOwn(this.#values.peek(), name);
   }
 
   /** What a field begins with, and goes back to. */
@@ -56,6 +57,6 @@ export class Baseline {
   }
 
   #valueIn(values: NamedValues, name: string): unknown {
-    return (Object.hasOwn(values, name) ? values[name] : undefined) ?? this.model.kindOf(name)!.empty;
+    return (Object.hasOwn(values, name) ? values[name] : undefined) ?? this.#model.kindOf(name)!.empty;
   }
 }

@@ -26,11 +26,15 @@ export class EntryProblems {
   #visible: Gathered<Problem> | undefined;
   #changed: Gathered<string> | undefined;
 
-  constructor(private readonly entry: GatheredEntry) {}
+  readonly #entry: GatheredEntry;
+
+  constructor(entry: GatheredEntry) {
+    this.#entry = entry;
+  }
 
   /** All of them, followed: field by field, then what is of the row as a whole. */
   get all(): readonly Problem[] {
-    const { model, rules } = this.entry;
+    const { model, rules } = this.#entry;
     this.#all ??= gather<() => readonly Problem[], Problem>(
       [...model.names.map((name) => () => this.#at(name)), ...rules.ofRow.map((rule) => () => rule.read())],
       (part) => part(),
@@ -41,28 +45,32 @@ export class EntryProblems {
 
   /** Those that a person is to see; followed. */
   get visible(): readonly Problem[] {
-    if (this.entry.allShown) return this.all;
-    this.#visible ??= gather(this.entry.model.names, (name) => this.#visibleAt(name), "visible problems");
+    if (this.#entry.allShown) return this.all;
+    this.#visible ??= gather(this.#entry.model.names, (name) => this.#visibleAt(name), "visible problems");
     return this.#visible.read();
   }
 
   /** The names of the fields that differ from the baseline. */
   get changedNames(): Gathered<string> {
-    const { model } = this.entry;
-    this.#changed ??= gather(model.names, (name) => (this.entry.field(name).changed ? [name] : []), "what was changed");
+    const { model } = this.#entry;
+    this.#changed ??= gather(
+      model.names,
+      (name) => (this.#entry.field(name).changed ? [name] : []),
+      "what was changed",
+    );
     return this.#changed;
   }
 
   /** A rule that is shown at several fields is one problem, at the first of these fields that is relevant. */
   #at(name: string): readonly Problem[] {
-    const { pointer, problems } = this.entry.field(name);
+    const { pointer, problems } = this.#entry.field(name);
     return problems.every((problem) => problem.pointer === pointer)
       ? problems
       : problems.filter((problem) => pointsInto(problem.pointer, pointer));
   }
 
   #visibleAt(name: string): readonly Problem[] {
-    const { visibleProblems } = this.entry.field(name);
+    const { visibleProblems } = this.#entry.field(name);
     return visibleProblems.length === 0 ? visibleProblems : this.#at(name);
   }
 }

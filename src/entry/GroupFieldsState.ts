@@ -6,26 +6,30 @@ import type { GroupFields } from "./GroupFields.ts";
 
 /** What is behind the fields of a group. */
 export class GroupFieldsState implements GroupFields {
+  readonly #entry: EntryCore;
+
   constructor(
-    private readonly entry: EntryCore,
+    entry: EntryCore,
     readonly name: string,
     readonly fields: object,
-  ) {}
+  ) {
+    this.#entry = entry;
+  }
 
   get pointer(): string {
     return pointerTo(this.name);
   }
 
   get title(): string {
-    return this.entry.model.titleOf(this.name);
+    return this.#entry.model.titleOf(this.name);
   }
 
   get relevant(): boolean {
-    return this.entry.conditions.isRelevant(this.name);
+    return this.#entry.conditions.isRelevant(this.name);
   }
 
   get readOnly(): boolean {
-    return this.entry.conditions.isReadOnly(this.name) !== false;
+    return this.#entry.conditions.isReadOnly(this.name) !== false;
   }
 
   get changed(): boolean {
@@ -47,10 +51,10 @@ export class GroupFieldsState implements GroupFields {
   }
 
   #inside(): FieldState[] {
-    const names: readonly string[] = this.entry.model.names;
+    const names: readonly string[] = this.#entry.model.names;
     return names
       .filter((name) => name.startsWith(`${this.name}.`))
-      .map((name) => this.entry.field(name))
+      .map((name) => this.#entry.field(name))
       .filter((field) => field instanceof FieldState);
   }
 }

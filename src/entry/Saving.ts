@@ -59,7 +59,11 @@ export class Saving<Row> {
   /** Which row is edited: what a save of one before comes to is not of this one. */
   #generation = 0;
 
-  constructor(private readonly of: Savable<Row>) {}
+  readonly #of: Savable<Row>;
+
+  constructor(of: Savable<Row>) {
+    this.#of = of;
+  }
 
   /** Whether a check or a save is under way; followed. */
   get busy(): boolean {
@@ -73,12 +77,12 @@ export class Saving<Row> {
 
   /** Makes every problem visible and waits for the rules that ask elsewhere. @returns what is wrong, inside too */
   async check(): Promise<readonly Problem[]> {
-    const inside = this.of.parts.commit();
+    const inside = this.#of.parts.commit();
     // What is wrong by itself is visible at once; only what has to be asked about is waited for.
-    this.of.showAll();
+    this.#of.showAll();
     const found = isPromise(inside) ? await this.#busyWhile(inside) : inside;
-    if (this.of.valid && this.of.asking.pending() !== undefined) await this.#busyWhile(this.#answered(undefined));
-    return found.length === 0 ? this.of.problems : [...found, ...this.of.problems];
+    if (this.#of.valid && this.#of.asking.pending() !== undefined) await this.#busyWhile(this.#answered(undefined));
+    return found.length === 0 ? this.#of.problems : [...found, ...this.#of.problems];
   }
 
   /** Saves. While a save is under way, it gives that save's promise. */
@@ -122,14 +126,14 @@ export class Saving<Row> {
   }
 
   #run(signal: Signal, leaving: boolean): Soon<SaveResult<Row>> {
-    const inside = this.of.parts.commit();
+    const inside = this.#of.parts.commit();
     return isPromise(inside)
       ? inside.then((found) => this.#checkAndWrite(found, signal, leaving))
       : this.#checkAndWrite(inside, signal, leaving);
   }
 
   #checkAndWrite(inside: readonly Problem[], signal: Signal, leaving: boolean): Soon<SaveResult<Row>> {
-    const { of } = this;
+    const of = this.#of;
     of.tidy();
     if (inside.length === 0 && leaving && !of.isUnwritten) return { ok: true, row: of.fix().row, said: "" };
     of.showAll();
@@ -139,7 +143,7 @@ export class Saving<Row> {
 
   /** Whether it is valid is asked before what is pending: by that, a rule may turn out to ask. */
   #writeOnceAnswered(signal: Signal): Soon<SaveResult<Row>> {
-    const { of } = this;
+    const of = this.#of;
     if (of.valid && of.asking.pending() !== undefined)
       // Between the last answer and the next turn something may be changed, so it is looked at again.
       return this.#answered(signal).then(
@@ -152,15 +156,15 @@ export class Saving<Row> {
 
   /** Waits until all rules that ask have answered about what is there, also when that changes meanwhile. */
   async #answered(signal: Signal | undefined): Promise<void> {
-    while (this.of.valid && signal?.aborted !== true) {
-      const pending = this.of.asking.pending();
+    while (this.#of.valid && signal?.aborted !== true) {
+      const pending = this.#of.asking.pending();
       if (pending === undefined) return;
       await pending;
     }
   }
 
   #write(signal: Signal): Soon<SaveResult<Row>> {
-    const { of } = this;
+    const of = this.#of;
     const fixed = of.fix();
     if (!of.isUnwritten) return { ok: true, row: fixed.row, said: of.said(fixed.row, undefined) };
     const generation = this.#generation;
@@ -178,7 +182,7 @@ export class Saving<Row> {
   }
 
   #written(fixed: FixedRow<Row>, answer: SaveAnswer, generation: number): SaveResult<Row> {
-    const { of } = this;
+    const of = this.#of;
     const isSameRow = generation === this.#generation;
     const refused = refusedBy(answer);
     if (refused !== undefined) {
@@ -190,7 +194,7 @@ export class Saving<Row> {
   }
 
   #failed(reason: unknown): SaveResult<Row> {
-    return { ok: false, problems: [notSaved(reason, this.of.locale)] };
+    return { ok: false, problems: [notSaved(reason, this.#of.locale)] };
   }
 
   /** Aborts what is under way. */

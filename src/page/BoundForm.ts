@@ -29,12 +29,16 @@ export class BoundForm implements Listener, BoundPart {
   /** What the form's own button does instead of saving, where it is a form in steps. */
   submitInstead: (() => void) | undefined;
 
+  readonly #listening: Listening;
+
   constructor(
     readonly form: HTMLFormElement,
     readonly entry: EntryState,
-    private readonly listening: Listening,
+    listening: Listening,
     survey: Survey,
   ) {
+    this.#listening = listening;
+
     const inLanguage = memberOf(form, "closest")("[lang]");
     if (inLanguage !== null) entry.offerLocale(memberOf(inLanguage, "getAttribute")("lang")!);
     this.#context = {
@@ -187,7 +191,7 @@ export class BoundForm implements Listener, BoundPart {
     const { form, entry } = this;
     if (alert !== undefined) this.#undoing.keep(bindSummary(alert, entry, (pointer) => this.#find(pointer)));
     this.#undoing.keep(mirror(() => this.#showBusy(), "busy"));
-    this.#undoing.keep(followUndoKeys(form, entry, this.listening, (names) => this.#showChanged(names)));
+    this.#undoing.keep(followUndoKeys(form, entry, this.#listening, (names) => this.#showChanged(names)));
     if (entry.canSave) this.#undoing.keep(askBeforeLeaving(form, entry));
     this.#undoing.keep(
       follow(
@@ -271,7 +275,7 @@ export class BoundForm implements Listener, BoundPart {
   #follow(records: readonly MutationRecord[]): void {
     const names = new Set<string>();
     for (const { target, addedNodes, removedNodes } of records) {
-      if (target instanceof HTMLSelectElement && target.form === this.form && !this.listening.get(target))
+      if (target instanceof HTMLSelectElement && target.form === this.form && !this.#listening.get(target))
         names.add(lastName(target.name));
       for (const node of [...addedNodes, ...removedNodes])
         if (node instanceof Element && !isInCopy(node)) for (const name of namesIn(node)) names.add(name);
@@ -297,7 +301,7 @@ export class BoundForm implements Listener, BoundPart {
 
   stop(): void {
     this.#observer.disconnect();
-    this.listening.delete(this.form);
+    this.#listening.delete(this.form);
     for (const controls of this.controls.values()) for (const control of controls) control.stop();
     for (const output of this.outputs.values()) output.stop();
     this.controls.clear();

@@ -13,11 +13,15 @@ export class CommandButton implements Listener, Stoppable {
   readonly #captioned: boolean;
   readonly #reason: ShownReason;
 
-  constructor(
-    private readonly button: HTMLButtonElement,
-    private readonly command: Command,
-    private readonly listening: Listening,
-  ) {
+  readonly #button: HTMLButtonElement;
+  readonly #command: Command;
+  readonly #listening: Listening;
+
+  constructor(button: HTMLButtonElement, command: Command, listening: Listening) {
+    this.#button = button;
+    this.#command = command;
+    this.#listening = listening;
+
     // In a form, a button without a type would save.
     if (!button.hasAttribute("type")) button.type = "button";
     this.#captioned = command.hasCaption || (button.textContent.trim() === "" && !button.hasAttribute("aria-label"));
@@ -34,48 +38,48 @@ export class CommandButton implements Listener, Stoppable {
   }
 
   #show(): void {
-    const { reason, busy, icon, title } = this.command;
-    this.button.hidden = !this.command.relevant;
-    toggleAttribute(this.button, "aria-disabled", reason === undefined ? undefined : "true");
-    toggleAttribute(this.button, "aria-busy", busy ? "true" : undefined);
-    toggleAttribute(this.button, "data-icon", icon);
-    if (this.#captioned) setCaption(this.button, title ?? "");
+    const { reason, busy, icon, title } = this.#command;
+    this.#button.hidden = !this.#command.relevant;
+    toggleAttribute(this.#button, "aria-disabled", reason === undefined ? undefined : "true");
+    toggleAttribute(this.#button, "aria-busy", busy ? "true" : undefined);
+    toggleAttribute(this.#button, "data-icon", icon);
+    if (this.#captioned) setCaption(this.#button, title ?? "");
     this.#reason.show(reason);
   }
 
   /** A press, or Enter in a form whose default button this is. */
   click(event?: Event): void {
     // By Enter, the platform presses the first button that would submit even where it is not there for anybody.
-    if (this.button.hidden) return;
+    if (this.#button.hidden) return;
     // A button that would save runs its command instead.
-    if (this.button.type !== "button") event?.preventDefault();
+    if (this.#button.type !== "button") event?.preventDefault();
     this.#run();
   }
 
   /** A key that was pressed anywhere. Behind a modal dialog nothing can be pressed. */
   keys(event: KeyboardEvent): void {
-    if (this.button.hidden || !isPressed(this.command.shortcuts, event)) return;
+    if (this.#button.hidden || !isPressed(this.#command.shortcuts, event)) return;
     if (isTyping(event) && takesText(event.target)) return;
-    const dialog = this.button.ownerDocument.querySelector("dialog:modal");
-    if (dialog !== null && !dialog.contains(this.button)) return;
+    const dialog = this.#button.ownerDocument.querySelector("dialog:modal");
+    if (dialog !== null && !dialog.contains(this.#button)) return;
     event.preventDefault();
     this.#run();
   }
 
   /** What was typed where the focus is counts, as when it had been left. */
   #run(): void {
-    this.listening.commitFocused();
-    if (!this.command.relevant) return;
-    void this.command.run({ control: this.button });
+    this.#listening.commitFocused();
+    if (!this.#command.relevant) return;
+    void this.#command.run({ control: this.#button });
   }
 
   stop(): void {
     this.#showing.stop();
-    this.listening.delete(this.button);
-    this.listening.deleteKeys(this);
+    this.#listening.delete(this.#button);
+    this.#listening.deleteKeys(this);
     this.#reason.stop();
     for (const name of ["aria-disabled", "aria-busy", "aria-keyshortcuts", "data-icon"])
-      this.button.removeAttribute(name);
+      this.#button.removeAttribute(name);
   }
 
   [Symbol.dispose](): void {

@@ -5,10 +5,13 @@ export class ShownReason {
   #element: HTMLElement | undefined;
   #shown: string | undefined;
 
-  constructor(
-    private readonly elements: readonly HTMLElement[],
-    private readonly wantedId: () => string,
-  ) {}
+  readonly #elements: readonly HTMLElement[];
+  readonly #wantedId: () => string;
+
+  constructor(elements: readonly HTMLElement[], wantedId: () => string) {
+    this.#elements = elements;
+    this.#wantedId = wantedId;
+  }
 
   show(reason: string | undefined): void {
     if (reason === this.#shown) return;
@@ -16,18 +19,18 @@ export class ShownReason {
     this.#element ??= this.#make();
     const element = this.#element;
     element.textContent = reason ?? "";
-    for (const each of this.elements) {
+    for (const each of this.#elements) {
       toggleAttribute(each, "title", reason);
       toggleIdIn(each, "aria-describedby", element.id, reason !== undefined);
     }
   }
 
   #make(): HTMLElement {
-    const last = this.elements.at(-1)!;
+    const last = this.#elements.at(-1)!;
     const element = last.ownerDocument.createElement("span");
     element.hidden = true;
     (last.closest("label") ?? last).after(element);
-    ensureId(element, this.wantedId());
+    ensureId(element, this.#wantedId());
     return element;
   }
 

@@ -17,11 +17,15 @@ export class RestingControls {
   #active: Element | null = null;
   #start: Readonly<Record<string, unknown>> = {};
 
-  constructor(
-    private readonly core: EntryCore,
-    private readonly context: ControlContext,
-    private readonly woken: (name: string, control: TextControl) => void,
-  ) {}
+  readonly #core: EntryCore;
+  readonly #context: ControlContext;
+  readonly #woken: (name: string, control: TextControl) => void;
+
+  constructor(core: EntryCore, context: ControlContext, woken: (name: string, control: TextControl) => void) {
+    this.#core = core;
+    this.#context = context;
+    this.#woken = woken;
+  }
 
   /**
    * Shows what the field began with, if this is a control that can rest: a plain field for text, without choices, that
@@ -30,7 +34,7 @@ export class RestingControls {
    * @returns whether it is
    */
   rest(name: string, element: ControlElement): boolean {
-    const { core } = this;
+    const core = this.#core;
     const kind = core.model.kindOf(name);
     if (kind === undefined || kind.choices !== undefined || kind.options.readOnly === true) return false;
     if (!core.conditions.isPlain(name) || core.isMade(name)) return false;
@@ -61,13 +65,13 @@ export class RestingControls {
   }
 
   #textOf(name: string, kind: AnyKind, start: Readonly<Record<string, unknown>>): string {
-    return showValue(kind, start[name], this.core.locale, this.core.timeZone);
+    return showValue(kind, start[name], this.#core.locale, this.#core.timeZone);
   }
 
   /** Takes what the entry begins with, for the controls that are about to rest. */
   begin(active: Element | null): this {
     this.#active = active;
-    this.#start = this.core.baseline.read();
+    this.#start = this.#core.baseline.read();
     return this;
   }
 
@@ -92,7 +96,7 @@ export class RestingControls {
 
   /** Makes the field of a resting control, which wakes it. */
   wake(name: string): void {
-    if (this.#elements.has(name)) this.core.field(name);
+    if (this.#elements.has(name)) this.#core.field(name);
   }
 
   /** A field was made: its control, if it has one here, follows the field from now on. */
@@ -101,7 +105,7 @@ export class RestingControls {
     if (element === undefined) return;
     this.#elements.delete(field.name);
     // A calculation may be the one that looked at the field; what the control reads is none of its business.
-    untracked(() => this.woken(field.name, new TextControl(field, element, this.context).wake()));
+    untracked(() => this.#woken(field.name, new TextControl(field, element, this.#context).wake()));
   }
 
   /** The names of all that rest. */
@@ -111,7 +115,7 @@ export class RestingControls {
 
   /** Shows the initial values again: after a new row was begun, or the language has changed. */
   showAgain(): void {
-    const { core } = this;
+    const core = this.#core;
     const start = core.baseline.read();
     for (const [name, element] of this.#elements) {
       const kind = core.model.kindOf(name)!;
@@ -122,7 +126,7 @@ export class RestingControls {
 
   /** The names of those that hold something else than what was shown. */
   restored(): string[] {
-    const { core } = this;
+    const core = this.#core;
     const start = core.baseline.read();
     return this.names().filter((name) => {
       const kind = core.model.kindOf(name)!;

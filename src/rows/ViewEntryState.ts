@@ -20,13 +20,17 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
   readonly #current: Stoppable;
   #asking = false;
 
+  readonly #leaving: Leaving;
+
   constructor(
     readonly view: View<M>,
     { onLeave = "save", ...options }: ViewEntryOptions<M>,
-    private readonly leaving: Leaving,
+    leaving: Leaving,
   ) {
     const state = view[internal] as ViewState<M>;
     super(state.table, state.currentSlot, options);
+    this.#leaving = leaving;
+
     this.#onLeave = onLeave;
     this.#current = follow(
       () => state.currentSlot,
@@ -44,7 +48,7 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
       case "ask":
         return this.#askFirst();
       case "stay":
-        this.leaving.say(sayOfRows(this.locale, "rowChanged", { title: this.#title }));
+        this.#leaving.say(sayOfRows(this.locale, "rowChanged", { title: this.#title }));
         this.#stay();
     }
   }
@@ -65,7 +69,7 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
   }
 
   #sayWhy(reason: string): void {
-    this.leaving.say(sayOfRows(this.locale, "rowNotSaved", { title: this.#title, reason }));
+    this.#leaving.say(sayOfRows(this.locale, "rowNotSaved", { title: this.#title, reason }));
   }
 
   #askFirst(): void {
@@ -73,7 +77,7 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
     this.#stay();
     if (this.#asking) return;
     this.#asking = true;
-    this.leaving
+    this.#leaving
       .mayLeave(this)
       .then((may) => {
         if (may) this.#leaveFor(wanted);

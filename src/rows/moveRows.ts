@@ -107,10 +107,13 @@ function sharedFields(row: unknown, from: AnyModel, to: AnyModel): Record<string
 class Joined<B extends AnyModel> {
   readonly #keys = new Map<string, KeyOf<B>>();
 
-  constructor(
-    private readonly table: Table<B>,
-    private readonly names: readonly string[],
-  ) {
+  readonly #table: Table<B>;
+  readonly #names: readonly string[];
+
+  constructor(table: Table<B>, names: readonly string[]) {
+    this.#table = table;
+    this.#names = names;
+
     const state = table[internal] as TableState<B>;
     for (const slot of state.slotsInOrder()) {
       const text = this.#textOf(state.rowAt(slot));
@@ -119,7 +122,7 @@ class Joined<B extends AnyModel> {
   }
 
   #textOf(row: unknown): string {
-    return JSON.stringify(this.names.map((name) => valueIn(row, name) ?? null));
+    return JSON.stringify(this.#names.map((name) => valueIn(row, name) ?? null));
   }
 
   keyOf(row: unknown): KeyOf<B> | undefined {
@@ -127,7 +130,7 @@ class Joined<B extends AnyModel> {
   }
 
   add(row: RowOf<B>): void {
-    this.#keys.set(this.#textOf(row), this.table.keyOf(row));
+    this.#keys.set(this.#textOf(row), this.#table.keyOf(row));
   }
 }
 

@@ -107,10 +107,13 @@ class Loading<M extends AnyModel> {
   #beyond = 0;
   #done = 0;
 
-  constructor(
-    private readonly table: Table<M>,
-    private readonly options: LoadOptions,
-  ) {
+  readonly #table: Table<M>;
+  readonly #options: LoadOptions;
+
+  constructor(table: Table<M>, options: LoadOptions) {
+    this.#table = table;
+    this.#options = options;
+
     const { format = "csv", columns = {}, onBad = "skip", into = "replace" } = options;
     const allowed = { format: ["csv", "ndjson"], onBad: ["skip", "stop"], into: ["replace", "merge"] };
     for (const [name, given] of Object.entries({ format, onBad, into }))
@@ -131,7 +134,7 @@ class Loading<M extends AnyModel> {
   }
 
   async read(source: TextSource): Promise<void> {
-    const { size = typeof source === "string" ? source.length : undefined, signal, progress } = this.options;
+    const { size = typeof source === "string" ? source.length : undefined, signal, progress } = this.#options;
     let since = platform.now();
     for await (const text of pieces(source)) {
       for (const line of this.#reader.take(text.text)) this.#take(line);
@@ -147,7 +150,7 @@ class Loading<M extends AnyModel> {
 
   #take({ line, content }: Line<string | readonly string[]>): void {
     if (typeof content !== "string" && this.#fields === undefined) return this.#takeHeadings(content);
-    const { maxItems = Infinity } = this.options;
+    const { maxItems = Infinity } = this.#options;
     if (this.#rows.length >= maxItems) {
       this.#beyond++;
       return;
@@ -156,13 +159,13 @@ class Loading<M extends AnyModel> {
     if (!reading.ok) return this.#wrong(line, reading.problems);
     this.#rows.push(reading.row);
     this.#lines.push(line);
-    if (this.options.into === "merge")
-      this.#given.push(typeof content === "string" ? namesIn(content, this.table.model) : this.#named);
+    if (this.#options.into === "merge")
+      this.#given.push(typeof content === "string" ? namesIn(content, this.#table.model) : this.#named);
   }
 
   #takeHeadings(headings: readonly string[]): void {
-    const { columns = {} } = this.options;
-    const { model } = this.table;
+    const { columns = {} } = this.#options;
+    const { model } = this.#table;
     const fields = storedFields(model).map(([name]) => name);
     this.#headings = headings;
     this.#fields = headings.map((heading) => {
@@ -193,14 +196,14 @@ class Loading<M extends AnyModel> {
 
   #fromJson(text: string): RowReading<RowOf<M>> {
     try {
-      return fromJson(this.table.model, JSON.parse(text));
+      return fromJson(this.#table.model, JSON.parse(text));
     } catch {
-      return { ok: false, problems: [problem("", sayOfRows(this.table.locale, "badLine"))] };
+      return { ok: false, problems: [problem("", sayOfRows(this.#table.locale, "badLine"))] };
     }
   }
 
   #fromCells(cells: readonly string[]): RowReading<RowOf<M>> {
-    const { model, locale } = this.table;
+    const { model, locale } = this.#table;
     if (cells.length > this.#headings.length)
       return {
         ok: false,
@@ -213,14 +216,14 @@ class Loading<M extends AnyModel> {
       const name = this.#fields![place];
       const kind = name === undefined ? undefined : model.kindOf(name);
       if (name === undefined || kind === undefined) return;
-      const value = this.options.locale === undefined ? fromCell(kind, cell) : this.#inLocale(kind, cell);
+      const value = this.#options.locale === undefined ? fromCell(kind, cell) : this.#inLocale(kind, cell);
       putIn(json, name, value);
     });
     return fromJson(model, json);
   }
 
   #inLocale(kind: AnyKind, cell: string): unknown {
-    const reading = kind.read(cell, this.options.locale!);
+    const reading = kind.read(cell, this.#options.locale!);
     return reading.ok ? reading.value : cell;
   }
 
@@ -233,7 +236,7 @@ class Loading<M extends AnyModel> {
   }
 
   finish(): Loaded {
-    const { onBad = "skip", into = "replace" } = this.options;
+    const { onBad = "skip", into = "replace" } = this.#options;
     if (onBad === "stop" && this.#problems.length > 0) return this.#outcome(false);
     if (into === "replace") this.#replace();
     else this.#merge();
@@ -242,12 +245,12 @@ class Loading<M extends AnyModel> {
 
   #replace(): void {
     // A key that comes twice shows only when they are together: where that is to stop it, it is tried elsewhere first.
-    if (this.options.onBad === "stop") {
-      const { model, locale } = this.table;
+    if (this.#options.onBad === "stop") {
+      const { model, locale } = this.#table;
       this.#tell(table(model, this.#rows, { locale }).leftOut);
       if (this.#problems.length > 0) return;
     }
-    this.#tell(this.table.load(this.#rows));
+    this.#tell(this.#table.load(this.#rows));
   }
 
   #tell(leftOut: readonly LeftOut[]): void {
@@ -258,23 +261,23 @@ class Loading<M extends AnyModel> {
 
   #merge(): void {
     const merged = new Map<string, RowOf<M>>();
-    const textOf = (row: RowOf<M>): string => JSON.stringify(this.table.keyOf(row));
-    for (const row of this.table) merged.set(textOf(row), row);
+    const textOf = (row: RowOf<M>): string => JSON.stringify(this.#table.keyOf(row));
+    for (const row of this.#table) merged.set(textOf(row), row);
     this.#rows.forEach((row, place) => {
       const text = textOf(row);
       const before = merged.get(text);
       merged.set(
         text,
-        before === undefined ? row : (rowWithFields(this.table.model, before, row, this.#given[place]!) as RowOf<M>),
+        before === undefined ? row : (rowWithFields(this.#table.model, before, row, this.#given[place]!) as RowOf<M>),
       );
     });
     // All rows that were read are right by themselves, so what is left out now is too many.
-    this.#beyond += this.table.load([...merged.values()]).length;
+    this.#beyond += this.#table.load([...merged.values()]).length;
   }
 
   #outcome(loaded: boolean): Loaded {
-    const ok = loaded && !(this.options.onBad === "stop" && this.#problems.length > 0);
-    return { ok, rows: this.table.size, beyond: this.#beyond, problems: this.#problems, unused: this.#unused };
+    const ok = loaded && !(this.#options.onBad === "stop" && this.#problems.length > 0);
+    return { ok, rows: this.#table.size, beyond: this.#beyond, problems: this.#problems, unused: this.#unused };
   }
 }
 

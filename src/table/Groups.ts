@@ -32,7 +32,11 @@ interface Grouping {
 export class Groups<M extends AnyModel> {
   readonly #known = new Map<string, Grouping>();
 
-  constructor(private readonly table: TableState<M>) {}
+  readonly #table: TableState<M>;
+
+  constructor(table: TableState<M>) {
+    this.#table = table;
+  }
 
   /** The groups by a field, in its order; blank last. */
   of(
@@ -46,9 +50,9 @@ export class Groups<M extends AnyModel> {
       const made: Grouping = { name, totals, groups: new Map() };
       grouping = made;
       this.#known.set(key, made);
-      slots.forEach((slot) => this.#count(made, this.table.rowAt(slot)!, 1));
+      slots.forEach((slot) => this.#count(made, this.#table.rowAt(slot)!, 1));
     }
-    const { keyOf, compare } = columnFrom(name, this.table);
+    const { keyOf, compare } = columnFrom(name, this.#table);
     const sorted = [...grouping.groups.values()].map((group) => ({
       group,
       key: keyOf(this.#rowWith(name, group.value)),
@@ -74,7 +78,7 @@ export class Groups<M extends AnyModel> {
   #shown({ value, length, sums }: Kept, name: string, totals: readonly string[]): RowGroup {
     return {
       value,
-      title: this.table.show(this.table.model.kindOf(name), value),
+      title: this.#table.show(this.#table.model.kindOf(name), value),
       length,
       totals: Object.fromEntries(totals.map((each, place) => [each, sums[place]!.value])),
     };
@@ -89,15 +93,15 @@ export class Groups<M extends AnyModel> {
   }
 
   #count({ name, totals, groups }: Grouping, row: RowOf<M>, by: 1 | -1): void {
-    const kind = this.table.model.kindOf(name);
-    const found = this.table.valueOf(row, name);
+    const kind = this.#table.model.kindOf(name);
+    const found = this.#table.valueOf(row, name);
     const value = found === undefined || kind?.isBlank(found) === true ? undefined : found;
     const key = typeof value === "object" ? String(value) : value;
     const group = getOrMake(groups, key, () => ({ value, length: 0, sums: totals.map(() => new ExactSum()) }));
     group.length += by;
     if (group.length === 0) groups.delete(key);
     for (const [place, total] of totals.entries()) {
-      const number = this.table.valueOf(row, total);
+      const number = this.#table.valueOf(row, total);
       if (typeof number === "number") group.sums[place]!.add(by * number);
     }
   }

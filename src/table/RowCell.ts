@@ -25,25 +25,29 @@ export class RowCell implements Undoable {
   readonly id: number;
   readonly #order: number;
 
+  readonly #table: CellTable;
+
   /** @param owner - what the history forgets together: the rows of one load */
   constructor(
     readonly owner: object,
-    private readonly table: CellTable,
+    table: CellTable,
     slot: number,
     { id, order }: SlotContent<unknown>,
   ) {
+    this.#table = table;
+
     this.#slot = slot;
     this.id = id;
     this.#order = order;
   }
 
   get title(): string {
-    return this.table.titleAt(this.#isThere ? this.#slot : -1);
+    return this.#table.titleAt(this.#isThere ? this.#slot : -1);
   }
 
   /** Whether its slot is still its own, also while the row is gone. */
   get #isThere(): boolean {
-    return this.table.contentAt(this.#slot).id === this.id;
+    return this.#table.contentAt(this.#slot).id === this.id;
   }
 
   isSame(a: unknown, b: unknown): boolean {
@@ -51,10 +55,10 @@ export class RowCell implements Undoable {
   }
 
   holds(row: unknown): boolean {
-    return this.#isThere ? this.table.contentAt(this.#slot).row === row : row === undefined;
+    return this.#isThere ? this.#table.contentAt(this.#slot).row === row : row === undefined;
   }
 
   putBack(row: unknown): void {
-    this.#slot = this.table.putBack(this.#slot, { row, id: this.id, order: this.#order });
+    this.#slot = this.#table.putBack(this.#slot, { row, id: this.id, order: this.#order });
   }
 }

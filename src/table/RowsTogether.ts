@@ -35,11 +35,14 @@ export class RowsTogether {
   readonly #references: References | undefined;
   #touched: Touched | undefined;
 
+  readonly #table: Together;
+  readonly #options: TogetherOptions;
+
   /** @throws `unknownField` with the nearest name */
-  constructor(
-    private readonly table: Together,
-    private readonly options: TogetherOptions,
-  ) {
+  constructor(table: Together, options: TogetherOptions) {
+    this.#table = table;
+    this.#options = options;
+
     this.#unique = new UniqueSets(table.model, options.unique ?? []);
     if (Object.keys(options.references ?? {}).length > 0)
       this.#references = new References(table.model, options.references!);
@@ -49,7 +52,7 @@ export class RowsTogether {
   fill(rows: readonly unknown[]): void {
     this.#unique.clear();
     this.#references?.clear();
-    if (this.options.unique === undefined && this.#references === undefined) return;
+    if (this.#options.unique === undefined && this.#references === undefined) return;
     rows.forEach((row, slot) => {
       if (row !== undefined) this.add(row, slot);
     });
@@ -69,7 +72,7 @@ export class RowsTogether {
   touch(slot: number, stays: boolean): void {
     const touched = this.#touchedNow();
     if (stays) touched.slots.add(slot);
-    const { table } = this;
+    const table = this.#table;
     if (table.referrers.size > 0 && table.rowAt(slot) !== undefined) touched.gone.add(table.lookUpAt(slot));
   }
 
@@ -91,7 +94,7 @@ export class RowsTogether {
 
   /** Rows that were loaded may be alike; only what was changed now is looked at. */
   #check({ slots, gone }: Touched): readonly Problem[] {
-    const { table } = this;
+    const table = this.#table;
     const { locale, model } = table;
     const problems: Problem[] = [];
     // Of rows that are alike each is meant, and it is said once.
@@ -110,13 +113,13 @@ export class RowsTogether {
       for (const { name, value } of this.#references?.missing(row) ?? []) problems.push(notThere(locale, name, value));
     }
     problems.push(...this.#stillUsed(gone));
-    const { maxItems = Infinity } = this.options;
+    const { maxItems = Infinity } = this.#options;
     if (table.count > maxItems) problems.push(tableFull(locale, maxItems));
     return problems;
   }
 
   #stillUsed(gone: ReadonlySet<LookUp>): readonly Problem[] {
-    const { table } = this;
+    const table = this.#table;
     return [...gone].flatMap((key) => {
       if (table.hasLookUp(key)) return [];
       const count = [...table.referrers].reduce((sum, each) => sum + each.countOf(key, table), 0);

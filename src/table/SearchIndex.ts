@@ -57,10 +57,13 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #read = -1;
   #loads = -1;
 
-  constructor(
-    private readonly table: TableState<M>,
-    private readonly fields: readonly string[],
-  ) {}
+  readonly #table: TableState<M>;
+  readonly #fields: readonly string[];
+
+  constructor(table: TableState<M>, fields: readonly string[]) {
+    this.#table = table;
+    this.#fields = fields;
+  }
 
   /** The slots of the rows that have all words. It is of now: it may be changed when the table is. */
   found(words: readonly string[]): SlotSet {
@@ -74,7 +77,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
 
   /** Makes it ready for a while. @param until - the time of the clock to stop at. @returns whether it is ready */
   prepare(until = Infinity): boolean {
-    const { table } = this;
+    const table = this.#table;
     if (this.#loads !== table.loads) this.#beginAnew();
     const { slots } = table;
     while (this.#built < slots) {
@@ -88,30 +91,30 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
 
   /** How much of it is ready, from 0 to 1. */
   get part(): number {
-    const { slots } = this.table;
+    const { slots } = this.#table;
     return slots === 0 ? 1 : this.#built / slots;
   }
 
   #beginAnew(): void {
-    this.#loads = this.table.loads;
-    this.#read = this.table.log.end;
+    this.#loads = this.#table.loads;
+    this.#read = this.#table.log.end;
     this.#words.clear();
     this.#pages = [];
-    this.#starts = new Uint32Array(this.table.slots);
+    this.#starts = new Uint32Array(this.#table.slots);
     this.#built = 0;
     this.#names = [];
     // Each field is taken to have few texts until it has many.
-    this.#shared = this.fields.map((name) => ({
+    this.#shared = this.#fields.map((name) => ({
       name,
       numbers: new Map([["", 0]]),
       texts: [""],
-      ids: new Uint16Array(this.table.slots),
+      ids: new Uint16Array(this.#table.slots),
     }));
   }
 
   catchUp(): void {
-    const { log } = this.table;
-    if (this.#loads !== this.table.loads) this.#beginAnew();
+    const { log } = this.#table;
+    if (this.#loads !== this.#table.loads) this.#beginAnew();
     const changed = log.since(this.#read);
     if (changed === undefined) this.#beginAnew();
     else if (changed.size > 0) {
@@ -135,7 +138,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
 
   /** Takes in the rows of one page of the index as they are now. */
   #note(page: number): void {
-    const { table } = this;
+    const table = this.#table;
     const from = page * ROWS;
     const to = Math.min(table.slots, from + ROWS);
     for (let slot = from; slot < to; slot++) this.#noteShared(slot);
@@ -143,7 +146,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   }
 
   #noteShared(slot: number): void {
-    const row = this.table.rowAt(slot);
+    const row = this.#table.rowAt(slot);
     for (let number = this.#shared.length - 1; number >= 0; number--) {
       const shared = this.#shared[number]!;
       const text = row === undefined ? "" : this.#shown(row, shared.name);
@@ -170,7 +173,7 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #unshare(shared: Shared): void {
     this.#shared = this.#shared.filter((each) => each !== shared);
     this.#names.push(shared.name);
-    const { slots } = this.table;
+    const { slots } = this.#table;
     for (let page = 0; page < Math.ceil(this.#built / ROWS); page++)
       this.#write(page, page * ROWS, Math.min(slots, (page + 1) * ROWS));
   }
@@ -179,10 +182,10 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #write(page: number, from: number, to: number): void {
     if (this.#names.length === 0) return;
     const texts: string[] = [];
-    for (let slot = from; slot < to; slot++) texts.push(this.#ownText(this.table.rowAt(slot)));
+    for (let slot = from; slot < to; slot++) texts.push(this.#ownText(this.#table.rowAt(slot)));
     const whole = fold(texts.join(BETWEEN_ROWS));
     if (to > this.#starts.length) {
-      const more = new Uint32Array(Math.max(this.table.slots, to + (to >> 1)));
+      const more = new Uint32Array(Math.max(this.#table.slots, to + (to >> 1)));
       more.set(this.#starts);
       this.#starts = more;
     }
@@ -258,12 +261,12 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   }
 
   #shown(row: unknown, name: string): string {
-    const value = this.table.valueOf(row as never, name);
+    const value = this.#table.valueOf(row as never, name);
     if (typeof value === "string" && this.#kind(name)?.kind === "text") return value;
-    return this.table.show(this.#kind(name), value);
+    return this.#table.show(this.#kind(name), value);
   }
 
   #kind(name: string): AnyKind | undefined {
-    return this.table.model.kindOf(name);
+    return this.#table.model.kindOf(name);
   }
 }

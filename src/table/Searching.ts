@@ -15,11 +15,12 @@ export class Searching<M extends AnyModel> {
   /** How much is made ready, from 0 to 1, while that is under way. */
   readonly part = new Value<number | undefined>(undefined);
 
+  readonly #table: TableState<M>;
+
   /** @throws `unknownField` with the nearest name */
-  constructor(
-    private readonly table: TableState<M>,
-    names: readonly string[] | undefined,
-  ) {
+  constructor(table: TableState<M>, names: readonly string[] | undefined) {
+    this.#table = table;
+
     const { model } = table;
     for (const name of names ?? [])
       if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "searchIn");
@@ -49,8 +50,8 @@ export class Searching<M extends AnyModel> {
   }
 
   get index(): SearchIndex<M> {
-    const ofTable = getOrMake(known, this.table, () => new Map<string, unknown>());
+    const ofTable = getOrMake(known, this.#table, () => new Map<string, unknown>());
     const key = JSON.stringify(this.#names);
-    return getOrMake(ofTable, key, () => new SearchIndex(this.table, this.#names)) as SearchIndex<M>;
+    return getOrMake(ofTable, key, () => new SearchIndex(this.#table, this.#names)) as SearchIndex<M>;
   }
 }

@@ -14,14 +14,18 @@ export class Totals<M extends AnyModel> {
   readonly #totals = new Map<string, Total>();
   #loads = 0;
 
-  constructor(private readonly table: TableState<M>) {}
+  readonly #table: TableState<M>;
+
+  constructor(table: TableState<M>) {
+    this.#table = table;
+  }
 
   of(name: string, slots: { forEach(work: (slot: number) => void): void }): number {
     let total = this.#totals.get(name);
-    if (total === undefined || this.#loads !== this.table.loads) {
-      if (this.#loads !== this.table.loads) this.#totals.clear();
-      this.#loads = this.table.loads;
-      total = { sum: undefined, numbers: new Float64Array(this.table.slots).fill(NaN) };
+    if (total === undefined || this.#loads !== this.#table.loads) {
+      if (this.#loads !== this.#table.loads) this.#totals.clear();
+      this.#loads = this.#table.loads;
+      total = { sum: undefined, numbers: new Float64Array(this.#table.slots).fill(NaN) };
       this.#totals.set(name, total);
     }
     if (total.sum === undefined) {
@@ -35,7 +39,7 @@ export class Totals<M extends AnyModel> {
   #numberAt(slot: number, name: string, total: Total): number {
     const known = total.numbers[slot];
     if (known !== undefined && !Number.isNaN(known)) return known;
-    const number = this.#numberIn(this.table.rowAt(slot)!, name);
+    const number = this.#numberIn(this.#table.rowAt(slot)!, name);
     if (slot < total.numbers.length) total.numbers[slot] = number;
     return number;
   }
@@ -69,7 +73,7 @@ export class Totals<M extends AnyModel> {
   }
 
   #numberIn(row: RowOf<M>, name: string): number {
-    const value = this.table.valueOf(row, name);
+    const value = this.#table.valueOf(row, name);
     return typeof value === "number" ? value : 0;
   }
 }

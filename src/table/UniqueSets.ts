@@ -17,11 +17,12 @@ export interface Alike {
 export class UniqueSets {
   readonly #sets: readonly { readonly names: readonly string[]; index: KeyIndex }[];
 
+  readonly #model: AnyModel;
+
   /** @throws `unknownField` with the nearest name */
-  constructor(
-    private readonly model: AnyModel,
-    given: readonly (string | readonly string[])[],
-  ) {
+  constructor(model: AnyModel, given: readonly (string | readonly string[])[]) {
+    this.#model = model;
+
     const known = [...model.kinds.keys()];
     for (const name of given.flat())
       if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");
@@ -53,7 +54,7 @@ export class UniqueSets {
 
   #each(row: unknown, work: (text: string, index: KeyIndex, names: readonly string[]) => void): void {
     for (const { names, index } of this.#sets) {
-      const text = textOf(this.model, row, names);
+      const text = textOf(this.#model, row, names);
       if (text !== undefined) work(text, index, names);
     }
   }

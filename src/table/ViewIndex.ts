@@ -55,13 +55,25 @@ export class ViewIndex<M extends AnyModel> {
   /** Rows that keep their place while they are edited, with the row by which they were placed. */
   readonly #placedBy = new Map<number, Placed<M>>();
 
+  readonly #table: TableState<M>;
+  readonly #parent: ViewIndex<M> | undefined;
+  readonly #settings: ViewSettings<M>;
+  readonly #searching: Searching<M>;
+  readonly #selection: Selection;
+
   constructor(
-    private readonly table: TableState<M>,
-    private readonly parent: ViewIndex<M> | undefined,
-    private readonly settings: ViewSettings<M>,
-    private readonly searching: Searching<M>,
-    private readonly selection: Selection,
+    table: TableState<M>,
+    parent: ViewIndex<M> | undefined,
+    settings: ViewSettings<M>,
+    searching: Searching<M>,
+    selection: Selection,
   ) {
+    this.#table = table;
+    this.#parent = parent;
+    this.#settings = settings;
+    this.#searching = searching;
+    this.#selection = selection;
+
     this.sums = new Summaries(table);
     this.#columns = this.#columnsNow();
     this.#beginCalculations();
@@ -93,7 +105,7 @@ export class ViewIndex<M extends AnyModel> {
   /** Rows that are alike in all columns are in the order of the table. */
   readonly compare = (a: number, b: number): number => {
     if (this.#placedBy.size > 0) return this.#compareWith(a, b, undefined);
-    return compareRows(this.table.rowAt(a), this.table.rowAt(b), this.#columns) || this.table.compareSlots(a, b);
+    return compareRows(this.#table.rowAt(a), this.#table.rowAt(b), this.#columns) || this.#table.compareSlots(a, b);
   };
 
   #compareWith(a: number, b: number, befores: Befores<M> | undefined): number {
@@ -102,7 +114,7 @@ export class ViewIndex<M extends AnyModel> {
   }
 
   #placed(slot: number, befores: Befores<M> | undefined): Placed<M> {
-    return this.#placedBy.get(slot) ?? befores?.get(slot) ?? this.table.contentAt(slot);
+    return this.#placedBy.get(slot) ?? befores?.get(slot) ?? this.#table.contentAt(slot);
   }
 
   /** What the row in a slot has to meet for this view and those that it is a view of; `undefined` where all do. */
@@ -112,26 +124,26 @@ export class ViewIndex<M extends AnyModel> {
 
   /** The same without the search of this view. */
   #condition(): OfSlot {
-    const where = this.settings.where.read();
-    const { table } = this;
-    return both(this.parent?.criterion(), where && ((slot) => where(table.rowAt(slot)!)));
+    const where = this.#settings.where.read();
+    const table = this.#table;
+    return both(this.#parent?.criterion(), where && ((slot) => where(table.rowAt(slot)!)));
   }
 
   #finder(): OfSlot {
-    return this.searching.finder(this.settings.search.read());
+    return this.#searching.finder(this.#settings.search.read());
   }
 
   #columnsNow(): readonly SortColumn[] {
-    const own = this.settings.orderBy.read();
-    if (own === undefined && this.parent !== undefined) return this.parent.#columnsNow();
-    return listOf(own).map((each) => columnFrom(each, this.table));
+    const own = this.#settings.orderBy.read();
+    if (own === undefined && this.#parent !== undefined) return this.#parent.#columnsNow();
+    return listOf(own).map((each) => columnFrom(each, this.#table));
   }
 
   /** Takes in whatever was changed since; followed. */
   bringUpToDate(): void {
-    this.table.trackReads();
+    this.#table.trackReads();
     this.#buildIfNeeded();
-    if (this.#read === this.table.log.end) return;
+    if (this.#read === this.#table.log.end) return;
     if (untracked(() => this.#catchUp())) return;
     this.#beginCalculations();
     this.#buildIfNeeded();
@@ -151,7 +163,7 @@ export class ViewIndex<M extends AnyModel> {
   /** Builds the whole view; a value outside the rows that `where` reads makes the view be built again. */
   #build(): number {
     const columns = this.#columnsNow();
-    const { table } = this;
+    const table = this.#table;
     const meets = this.#condition();
     if (this.#loads !== table.loads) this.#beginLoad();
     const before = this.#all;
@@ -172,7 +184,7 @@ export class ViewIndex<M extends AnyModel> {
 
   /** The slots of the rows that meet a condition, in the order of the table; they are noted as members. */
   #slotsThatMeet(meets: OfSlot, { members }: OrderedSubset): Uint32Array {
-    const { table } = this;
+    const table = this.#table;
     const { count: size } = table;
     if (!table.isBySlot || (meets === undefined && size < table.slots)) {
       const all = untracked(() => table.slotsInOrder());
@@ -198,9 +210,9 @@ export class ViewIndex<M extends AnyModel> {
   /** What of all is found; another search does not sort again, and a longer one looks only at what was found. */
   #find(): number {
     const build = this.#built.read();
-    const words = wordsOf(this.settings.search.read());
-    const found = words.length === 0 ? undefined : this.searching.index.found(words);
-    const { keptInPlace } = this.table;
+    const words = wordsOf(this.#settings.search.read());
+    const found = words.length === 0 ? undefined : this.#searching.index.found(words);
+    const { keptInPlace } = this.#table;
     const stay = [...keptInPlace.keys()].filter(
       (slot) => this.subset.has(slot) && this.#all.has(slot) && found?.has(slot) === false,
     );
@@ -213,10 +225,10 @@ export class ViewIndex<M extends AnyModel> {
   }
 
   #beginLoad(): void {
-    this.#loads = this.table.loads;
+    this.#loads = this.#table.loads;
     this.#all = new OrderedSubset();
     this.#found = undefined;
-    this.selection.beginLoad(this.#loads);
+    this.#selection.beginLoad(this.#loads);
   }
 
   /**
@@ -225,13 +237,13 @@ export class ViewIndex<M extends AnyModel> {
    * @returns whether that could be done; otherwise it has to be built from the beginning
    */
   #catchUp(): boolean {
-    const changed = this.table.log.since(this.#read);
+    const changed = this.#table.log.since(this.#read);
     if (changed === undefined || changed.size > 1024 + (this.order.size >> 3)) return false;
     const come = this.#whatMeets([...changed.keys()]);
     if (come === undefined) return false;
-    this.#read = this.table.log.end;
-    const replaced = [...changed].flatMap(([slot, { id }]) => (this.table.contentAt(slot).id === id ? [] : [slot]));
-    if (replaced.length > 0) this.selection.dropReplaced(replaced);
+    this.#read = this.#table.log.end;
+    const replaced = [...changed].flatMap(([slot, { id }]) => (this.#table.contentAt(slot).id === id ? [] : [slot]));
+    if (replaced.length > 0) this.#selection.dropReplaced(replaced);
     this.#keepHeld(changed);
     const left = this.#takeOut(changed);
     for (const slot of come.slots) if (!this.#all.has(slot)) this.#putIn(slot, come.found?.has(slot) === true);
@@ -252,7 +264,7 @@ export class ViewIndex<M extends AnyModel> {
       () => {
         const meets = this.#condition();
         const finds = this.#finder();
-        const slots = changed.filter((slot) => this.table.rowAt(slot) !== undefined && meets?.(slot) !== false);
+        const slots = changed.filter((slot) => this.#table.rowAt(slot) !== undefined && meets?.(slot) !== false);
         return { slots, found: finds === undefined ? undefined : new Set(slots.filter(finds)) };
       },
       { sort: "other", of: "a view" },
@@ -264,14 +276,14 @@ export class ViewIndex<M extends AnyModel> {
   #putIn(slot: number, isFound: boolean): void {
     this.#all.add(slot, this.compare);
     if (this.#found !== undefined && isFound) this.#found.add(slot, this.compare);
-    if (this.has(slot)) this.sums.add(slot, this.table.rowAt(slot)!);
+    if (this.has(slot)) this.sums.add(slot, this.#table.rowAt(slot)!);
   }
 
   /** Rows that are edited keep their place; only the totals follow their changes. */
   #keepHeld(changed: Map<number, SlotContent<RowOf<M>>>): void {
-    for (const slot of this.table.keptInPlace.keys()) {
+    for (const slot of this.#table.keptInPlace.keys()) {
       const before = changed.get(slot);
-      const row = this.table.rowAt(slot);
+      const row = this.#table.rowAt(slot);
       if (before?.row === undefined || row === undefined || !this.#all.has(slot)) continue;
       if (!this.#placedBy.has(slot)) this.#placedBy.set(slot, before);
       if (this.has(slot)) {
@@ -285,7 +297,7 @@ export class ViewIndex<M extends AnyModel> {
   /** @returns the place that the current row had, if it was taken out */
   #takeOut(changed: Befores<M>): number | undefined {
     const compare = (a: number, b: number): number => this.#compareWith(a, b, changed);
-    const current = this.selection.peekCurrent();
+    const current = this.#selection.peekCurrent();
     const left =
       current !== undefined && changed.has(current) && this.has(current)
         ? this.order.placeOf(current, compare)
@@ -304,10 +316,10 @@ export class ViewIndex<M extends AnyModel> {
    * @param replaced - slots that have other rows now
    */
   #settleCurrent(left: number | undefined, replaced: readonly number[] = []): void {
-    const current = this.selection.peekCurrent();
-    this.selection.keepWithin(
+    const current = this.#selection.peekCurrent();
+    this.#selection.keepWithin(
       this.subset,
-      (slot) => left ?? (this.table.rowAt(slot) === undefined ? 0 : this.order.placeFor(slot, this.compare)),
+      (slot) => left ?? (this.#table.rowAt(slot) === undefined ? 0 : this.order.placeFor(slot, this.compare)),
       current !== undefined && replaced.includes(current),
     );
   }

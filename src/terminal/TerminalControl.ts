@@ -15,10 +15,11 @@ export class TerminalControl implements Control {
   #state: ControlState | undefined;
   readonly #attached: Attached;
 
-  constructor(
-    field: Field,
-    private readonly terminal: Terminal,
-  ) {
+  readonly #terminal: Terminal;
+
+  constructor(field: Field, terminal: Terminal) {
+    this.#terminal = terminal;
+
     this.#attached = attachControl(field, this);
   }
 
@@ -39,12 +40,12 @@ export class TerminalControl implements Control {
   async ask(): Promise<boolean> {
     this.#tellChoices();
     for (;;) {
-      const line = await this.terminal.ask(this.#prompt());
+      const line = await this.#terminal.ask(this.#prompt());
       if (line === undefined) return false;
       this.take(line);
       this.leave();
       const { problems } = this.state;
-      for (const problem of problems) this.terminal.write(`  ! ${problem.message}`);
+      for (const problem of problems) this.#terminal.write(`  ! ${problem.message}`);
       // An empty line leaves a wrong field as it is: nothing is lost, and the save will tell.
       if (problems.length === 0 || line === "") return true;
     }
@@ -75,7 +76,7 @@ export class TerminalControl implements Control {
   }
 
   #tellChoices(): void {
-    this.state.choices?.forEach(({ title }, place) => this.terminal.write(`  ${place + 1}  ${title}`));
+    this.state.choices?.forEach(({ title }, place) => this.#terminal.write(`  ${place + 1}  ${title}`));
   }
 
   #prompt(): string {

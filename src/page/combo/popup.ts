@@ -26,10 +26,13 @@ export class ChoicePopup {
   #rowHeight = 0;
   #noteRow: HTMLElement | undefined;
 
-  constructor(
-    private readonly input: HTMLInputElement,
-    private readonly of: PopupOf,
-  ) {
+  readonly #input: HTMLInputElement;
+  readonly #of: PopupOf;
+
+  constructor(input: HTMLInputElement, of: PopupOf) {
+    this.#input = input;
+    this.#of = of;
+
     const { ownerDocument } = input;
     this.#list = ownerDocument.createElement("div");
     this.#list.id = of.id;
@@ -84,7 +87,7 @@ export class ChoicePopup {
     this.#list.hidden = false;
     this.#list.style.maxBlockSize = `${MOST_HEIGHT}px`;
     this.#measure();
-    this.#stopPlacing = autoUpdate(this.input, this.#list, () => void this.#position());
+    this.#stopPlacing = autoUpdate(this.#input, this.#list, () => void this.#position());
   }
 
   /** All choices are as high as one, as the page's style has it. */
@@ -97,7 +100,7 @@ export class ChoicePopup {
   }
 
   async #position(): Promise<void> {
-    const { x, y } = await computePosition(this.input, this.#list, {
+    const { x, y } = await computePosition(this.#input, this.#list, {
       placement: "bottom-start",
       middleware: [
         offset(4),
@@ -120,7 +123,7 @@ export class ChoicePopup {
   }
 
   #newRow(): HTMLElement {
-    const row = this.input.ownerDocument.createElement("div");
+    const row = this.#input.ownerDocument.createElement("div");
     row.role = "option";
     row.ariaSelected = "false";
     Object.assign(row.style, { position: "absolute", insetInline: "0", top: "0" });
@@ -157,9 +160,9 @@ export class ChoicePopup {
     option.id = this.#optionId(index);
     option.dataset["place"] = String(index);
     option.style.transform = `translateY(${start}px)`;
-    const caption = this.of.caption(index);
+    const caption = this.#of.caption(index);
     if (option.textContent !== caption) option.textContent = caption;
-    option.ariaSelected = String(this.of.isChosen(index));
+    option.ariaSelected = String(this.#of.isChosen(index));
     option.ariaPosInSet = String(index + 1);
     option.ariaSetSize = String(this.#length);
     if (index === this.#active) option.dataset["here"] = "";

@@ -87,13 +87,21 @@ class OpenDialog {
   readonly #undoing = new Undoing();
   readonly entry: EntryState;
 
+  readonly #dialog: HTMLDialogElement;
+  readonly #live: boolean;
+  readonly #closed: (saved: boolean) => void;
+
   constructor(
-    private readonly dialog: HTMLDialogElement,
+    dialog: HTMLDialogElement,
     form: HTMLFormElement,
     of: { readonly entry: EntryState; readonly own: boolean },
-    private readonly live: boolean,
-    private readonly closed: (saved: boolean) => void,
+    live: boolean,
+    closed: (saved: boolean) => void,
   ) {
+    this.#dialog = dialog;
+    this.#live = live;
+    this.#closed = closed;
+
     const { entry } = of;
     this.entry = entry;
     if (of.own) this.#undoing.add(() => entry.stop());
@@ -119,8 +127,8 @@ class OpenDialog {
   }
 
   #listen<T extends keyof HTMLElementEventMap>(type: T, listener: (event: HTMLElementEventMap[T]) => void): void {
-    this.dialog.addEventListener(type, listener);
-    this.#undoing.add(() => this.dialog.removeEventListener(type, listener));
+    this.#dialog.addEventListener(type, listener);
+    this.#undoing.add(() => this.#dialog.removeEventListener(type, listener));
   }
 
   #run(work: Promise<void>): void {
@@ -140,13 +148,13 @@ class OpenDialog {
 
   async #leave(): Promise<void> {
     this.#put();
-    const saved = this.live && !this.entry.changed;
+    const saved = this.#live && !this.entry.changed;
     if (await mayLeave(this.entry)) this.close(saved);
   }
 
   close(saved: boolean): void {
     this.#undoing.stop();
-    if (this.dialog.open) this.dialog.close();
-    this.closed(saved);
+    if (this.#dialog.open) this.#dialog.close();
+    this.#closed(saved);
   }
 }

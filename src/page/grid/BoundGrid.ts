@@ -34,12 +34,16 @@ export class BoundGrid {
   /** Loaded only where people may put rows in order. */
   readonly #order: Promise<RowOrder> | undefined;
 
+  readonly #listening: Listening;
+
   constructor(
     readonly table: HTMLTableElement,
     readonly view: ViewState,
     ways: GridWays,
-    private readonly listening: Listening,
+    listening: Listening,
   ) {
+    this.#listening = listening;
+
     this.#entries = new OpenEntries(view);
     this.#headings = new Headings(this);
     this.#cursor = new GridCursor(view, () => this.stage.columns.length);
@@ -254,7 +258,7 @@ export class BoundGrid {
     if (to !== null && this.stage.window.contains(to)) return;
     // Another window of the platform: the person comes back to where they are.
     if (to === null && !this.table.ownerDocument.hasFocus()) return;
-    this.listening.afterPress(() => {
+    this.#listening.afterPress(() => {
       if (this.#focus.isWithin) return;
       this.#cell.end(true);
       this.#entries.commitAll();

@@ -26,17 +26,22 @@ export class CellEditing {
   /** The row in which a person has changed a cell since the cursor came to it. */
   #changed: number | undefined;
 
-  constructor(
-    private readonly stage: GridStage,
-    private readonly entries: OpenEntries,
-    private readonly ways: EditWays,
-    private readonly listening: Listening,
-  ) {
+  readonly #stage: GridStage;
+  readonly #entries: OpenEntries;
+  readonly #ways: EditWays;
+  readonly #listening: Listening;
+
+  constructor(stage: GridStage, entries: OpenEntries, ways: EditWays, listening: Listening) {
+    this.#stage = stage;
+    this.#entries = entries;
+    this.#ways = ways;
+    this.#listening = listening;
+
     this.message = new CellMessage(stage.window);
   }
 
   #say(name: CheckingMessage, facts?: MessageFacts): string {
-    return say(this.stage.view.table.locale, name, facts);
+    return say(this.#stage.view.table.locale, name, facts);
   }
 
   /** The control that a cell has while it is edited. */
@@ -66,30 +71,30 @@ export class CellEditing {
 
   /** Why nothing can be changed now; `undefined` where it can. */
   get whyLocked(): string | undefined {
-    if (!isLocked(this.ways)) return undefined;
-    const reason = this.ways.readOnly();
+    if (!isLocked(this.#ways)) return undefined;
+    const reason = this.#ways.readOnly();
     return typeof reason === "string" ? reason : this.#say("readOnly");
   }
 
   /** What can be done with the cells of a column. */
   sortOf({ command, kind, fixed }: Column): "edited" | "toggled" | "pressed" | "shown" {
     if (command !== undefined) return "pressed";
-    if (fixed || isLocked(this.ways)) return "shown";
+    if (fixed || isLocked(this.#ways)) return "shown";
     return kind!.kind === "boolean" && kind!.empty === false ? "toggled" : "edited";
   }
 
   /** Begins to edit a cell. @param replace - whether what is typed takes the place of what is there */
   begin(slot: number, column: number, replace: boolean): void {
-    const { title, id } = this.stage.columns[column]!;
-    const field = this.#fieldToChange(slot, this.stage.columns[column]!);
-    const row = this.stage.body.rowFor(slot);
+    const { title, id } = this.#stage.columns[column]!;
+    const field = this.#fieldToChange(slot, this.#stage.columns[column]!);
+    const row = this.#stage.body.rowFor(slot);
     if (field === undefined || row === undefined) return;
     const context: ControlContext = {
-      listening: this.listening,
+      listening: this.#listening,
       inCell: true,
       prefix: `${id.replace(/\W/g, "-")}-cell`,
       say: (name, facts) => this.#say(name, facts),
-      sayOf: (inEnglish, name, facts) => sayer(inEnglish)(this.stage.view.table.locale, name, facts),
+      sayOf: (inEnglish, name, facts) => sayer(inEnglish)(this.#stage.view.table.locale, name, facts),
     };
     const messageId = this.message.element.id;
     this.quietly(() => {
@@ -99,7 +104,7 @@ export class CellEditing {
 
   /** Changes a cell that needs no control of its own. */
   change(slot: number, column: number, work: (field: FieldState) => void): void {
-    const field = this.#fieldToChange(slot, this.stage.columns[column]!);
+    const field = this.#fieldToChange(slot, this.#stage.columns[column]!);
     if (field === undefined) return;
     work(field);
     field.leave();
@@ -109,13 +114,13 @@ export class CellEditing {
 
   /** The field of a cell if a person may change it; why not is said. */
   #fieldToChange(slot: number, column: Column): FieldState | undefined {
-    const { view } = this.stage;
+    const { view } = this.#stage;
     // To look at a row is no reason to make it the current one; to change it is.
     view.currentKey = view.table.keyAt(slot);
     const current = view.currentKey;
     // The row before may not be left.
     if (current === undefined || view.table.slotFor(current) !== slot) return undefined;
-    const field = isLocked(this.ways) || column.fixed ? undefined : this.entries.over(slot).core.field(column.name!);
+    const field = isLocked(this.#ways) || column.fixed ? undefined : this.#entries.over(slot).core.field(column.name!);
     if (field !== undefined && !(field instanceof CalculatedFieldState) && !field.readOnly && field.relevant)
       return field;
     const own = field instanceof CalculatedFieldState ? undefined : field?.reason;
@@ -141,8 +146,8 @@ export class CellEditing {
       this.#changed = slot;
       this.#commitCell(slot);
     }
-    this.stage.measure();
-    this.stage.showAgain();
+    this.#stage.measure();
+    this.#stage.showAgain();
   }
 
   /**
@@ -154,10 +159,10 @@ export class CellEditing {
     if (slot === undefined || slot === to) return;
     this.#changed = undefined;
     // With `edit: "row"` the row is put into the table when it is left.
-    if (!this.entries.owns(slot)) this.entries.commit(slot, false);
+    if (!this.#entries.owns(slot)) this.#entries.commit(slot, false);
   }
 
   #commitCell(slot: number): void {
-    if (this.ways.edit === "cell") this.entries.commit(slot, false);
+    if (this.#ways.edit === "cell") this.#entries.commit(slot, false);
   }
 }

@@ -7,7 +7,11 @@ export class CellMessage {
   readonly element: HTMLElement;
   #cell: HTMLElement | undefined;
 
-  constructor(private readonly window: HTMLElement) {
+  readonly #window: HTMLElement;
+
+  constructor(window: HTMLElement) {
+    this.#window = window;
+
     this.element = window.ownerDocument.createElement("div");
     this.element.id = `cell-message-${++made}`;
     this.element.dataset["cellMessage"] = "";
@@ -34,12 +38,12 @@ export class CellMessage {
   /** Under the cell, or over it where there is no room. */
   placeAt(cell: HTMLElement): void {
     if (this.element.hidden) return;
-    const outer = this.window.getBoundingClientRect();
+    const outer = this.#window.getBoundingClientRect();
     const box = cell.getBoundingClientRect();
     const own = this.element.getBoundingClientRect();
     const below = box.bottom + own.height <= outer.bottom;
-    const top = (below ? box.bottom : box.top - own.height) - outer.top + this.window.scrollTop;
-    const left = Math.min(box.left, outer.right - own.width - 16) - outer.left + this.window.scrollLeft;
+    const top = (below ? box.bottom : box.top - own.height) - outer.top + this.#window.scrollTop;
+    const left = Math.min(box.left, outer.right - own.width - 16) - outer.left + this.#window.scrollLeft;
     Object.assign(this.element.style, { insetInlineStart: "auto", top: `${top}px`, left: `${left}px` });
   }
 

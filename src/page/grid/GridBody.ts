@@ -10,11 +10,13 @@ export class GridBody {
   #rows: GridRow[] = [];
   readonly #parked: GridRow[] = [];
 
-  constructor(
-    table: HTMLTableElement,
-    private readonly context: RowContext,
-    private readonly freeze: (cell: HTMLElement, column: number) => void,
-  ) {
+  readonly #context: RowContext;
+  readonly #freeze: (cell: HTMLElement, column: number) => void;
+
+  constructor(table: HTMLTableElement, context: RowContext, freeze: (cell: HTMLElement, column: number) => void) {
+    this.#context = context;
+    this.#freeze = freeze;
+
     this.element = table.tBodies[0] ?? table.createTBody();
     this.#above = spaceIn(table.ownerDocument);
     this.#below = spaceIn(table.ownerDocument);
@@ -34,8 +36,8 @@ export class GridBody {
       else spare.push(row);
     }
     this.#rows = all.map((facts) => {
-      const row = kept.get(facts.slot) ?? spare.pop() ?? new GridRow(this.element.ownerDocument, this.context);
-      row.lay(columns, this.freeze);
+      const row = kept.get(facts.slot) ?? spare.pop() ?? new GridRow(this.element.ownerDocument, this.#context);
+      row.lay(columns, this.#freeze);
       row.show(facts);
       return row;
     });

@@ -13,12 +13,20 @@ import { PasteProblems } from "./PasteProblems.ts";
 export class GridClipboard {
   readonly problems: PasteProblems;
 
+  readonly #stage: GridStage;
+  readonly #entries: OpenEntries;
+  readonly #whyLocked: () => string | undefined;
+
   constructor(
-    private readonly stage: GridStage,
-    private readonly entries: OpenEntries,
-    private readonly whyLocked: () => string | undefined,
+    stage: GridStage,
+    entries: OpenEntries,
+    whyLocked: () => string | undefined,
     goTo: (problem: CellProblem) => void,
   ) {
+    this.#stage = stage;
+    this.#entries = entries;
+    this.#whyLocked = whyLocked;
+
     this.problems = new PasteProblems(stage.window, goTo);
   }
 
@@ -26,7 +34,7 @@ export class GridClipboard {
   copy(event: ClipboardEvent, place: CellPlace): void {
     const block = this.#blockAt(place);
     if (block.length === 0) return;
-    putOnClipboard(event, block, this.stage.table.ownerDocument);
+    putOnClipboard(event, block, this.#stage.table.ownerDocument);
     this.#sayCopied(block);
   }
 
@@ -39,7 +47,7 @@ export class GridClipboard {
   }
 
   #blockAt({ row, column }: CellPlace): Block {
-    const { view, columns } = this.stage;
+    const { view, columns } = this.#stage;
     const { selected } = view;
     if (selected.length > 0) return cellsOf(view, selected, namesOf(columns));
     const own = columns[column]?.name;
@@ -48,18 +56,18 @@ export class GridClipboard {
   }
 
   #sayCopied(block: Block): void {
-    const { view } = this.stage;
+    const { view } = this.#stage;
     if (view.selectedCount > 0) notices.sayNow(sayOfRows(view.table.locale, "copied", { count: block.length }));
   }
 
   /** Pastes from the cell on. What was typed in the row before is put there first. */
   paste(text: string, place: CellPlace): void {
-    const locked = this.whyLocked();
+    const locked = this.#whyLocked();
     if (locked !== undefined) return notices.sayNow(locked, "error");
-    const slot = this.stage.view.slots(place.row, place.row + 1)[0];
-    if (slot !== undefined) this.entries.commit(slot, false);
+    const slot = this.#stage.view.slots(place.row, place.row + 1)[0];
+    if (slot !== undefined) this.#entries.commit(slot, false);
     this.problems.clear();
-    pasteCells(this.stage, text, place, this.problems);
+    pasteCells(this.#stage, text, place, this.problems);
   }
 
   stop(): void {

@@ -18,10 +18,13 @@ export class GridCursor {
   /** The row at which a range of selected rows began. */
   #anchor: number | undefined;
 
-  constructor(
-    private readonly view: ViewState,
-    private readonly columnCount: () => number,
-  ) {}
+  readonly #view: ViewState;
+  readonly #columnCount: () => number;
+
+  constructor(view: ViewState, columnCount: () => number) {
+    this.#view = view;
+    this.#columnCount = columnCount;
+  }
 
   get place(): CellPlace {
     return { row: this.row, column: this.column };
@@ -29,13 +32,13 @@ export class GridCursor {
 
   /** The place of the current row wherever it is now; else the place where the person was. */
   get row(): number {
-    const key = this.view.currentKey;
-    if (key !== undefined) this.#row = this.view.placeOf(key);
-    return within(this.#row, this.view.length);
+    const key = this.#view.currentKey;
+    if (key !== undefined) this.#row = this.#view.placeOf(key);
+    return within(this.#row, this.#view.length);
   }
 
   get column(): number {
-    this.#column = within(this.#column, this.columnCount());
+    this.#column = within(this.#column, this.#columnCount());
     return this.#column;
   }
 
@@ -45,12 +48,12 @@ export class GridCursor {
   }
 
   get currentSlot(): number | undefined {
-    const key = this.view.currentKey;
-    return key === undefined ? undefined : this.view.table.slotFor(key);
+    const key = this.#view.currentKey;
+    return key === undefined ? undefined : this.#view.table.slotFor(key);
   }
 
   #slotAt(row: number): number | undefined {
-    return this.view.slots(row, row + 1)[0];
+    return this.#view.slots(row, row + 1)[0];
   }
 
   /** The row that `goTo(row)` would make the current one. */
@@ -70,7 +73,7 @@ export class GridCursor {
     this.#column = column;
     const target = this.#slotAt(row);
     if (target === undefined) return;
-    const { view } = this;
+    const view = this.#view;
     const key = view.table.keyAt(target);
     const anchor = this.#anchor ?? this.currentSlot ?? target;
     this.#row = row;
@@ -83,7 +86,7 @@ export class GridCursor {
 
   /** Selects the row that the person is at, or takes it out; all rows; or none. */
   select(which: "this" | "only" | "all" | "none"): void {
-    const { view } = this;
+    const view = this.#view;
     if (which === "all") return view.selectAll();
     if (which === "none") return this.#selectOnly([]);
     const { slot } = this;
@@ -94,6 +97,6 @@ export class GridCursor {
   }
 
   #selectOnly(keys: readonly unknown[]): void {
-    this.view.selectedKeys = keys;
+    this.#view.selectedKeys = keys;
   }
 }

@@ -26,12 +26,17 @@ export class GridHead {
   headings: HTMLTableCellElement[] = [];
   #widths: (number | undefined)[] = [];
 
-  constructor(
-    private readonly table: HTMLTableElement,
-    private readonly actions: HeadActions,
-    private readonly frozen: number,
-    private readonly markTitle: string,
-  ) {
+  readonly #table: HTMLTableElement;
+  readonly #actions: HeadActions;
+  readonly #frozen: number;
+  readonly #markTitle: string;
+
+  constructor(table: HTMLTableElement, actions: HeadActions, frozen: number, markTitle: string) {
+    this.#table = table;
+    this.#actions = actions;
+    this.#frozen = frozen;
+    this.#markTitle = markTitle;
+
     const { ownerDocument } = table;
     this.#group = ownerDocument.createElement("colgroup");
     this.#section = table.tHead ?? table.createTHead();
@@ -51,11 +56,11 @@ export class GridHead {
 
   /** Makes headings for these columns. */
   lay(columns: readonly Column[]): void {
-    const { ownerDocument } = this.table;
+    const { ownerDocument } = this.#table;
     const mark = ownerDocument.createElement("th");
     mark.scope = "col";
     const words = ownerDocument.createElement("span");
-    words.textContent = this.markTitle;
+    words.textContent = this.#markTitle;
     mark.append(words);
     mark.setAttribute("aria-colindex", "1");
     mark.dataset["mark"] = "";
@@ -95,7 +100,7 @@ export class GridHead {
     });
     // Without a column that takes what is left, the others keep their widths.
     const stretches = this.#widths.includes(undefined);
-    Object.assign(this.table.style, {
+    Object.assign(this.#table.style, {
       inlineSize: stretches ? "100%" : `${least}px`,
       minInlineSize: stretches ? `${least}px` : "0",
     });
@@ -103,9 +108,9 @@ export class GridHead {
   }
 
   #pixels(width: string): number {
-    const probe = this.table.ownerDocument.createElement("div");
+    const probe = this.#table.ownerDocument.createElement("div");
     Object.assign(probe.style, { position: "absolute", visibility: "hidden", inlineSize: width });
-    this.table.parentElement!.append(probe);
+    this.#table.parentElement!.append(probe);
     const pixels = probe.getBoundingClientRect().width;
     probe.remove();
     return Math.round(pixels);
@@ -117,8 +122,8 @@ export class GridHead {
 
   /** Where the columns that scroll begin. */
   get frozenWidth(): number {
-    if (this.frozen === 0) return 0;
-    return this.#startOf(this.frozen);
+    if (this.#frozen === 0) return 0;
+    return this.#startOf(this.#frozen);
   }
 
   #startOf(column: number): number {
@@ -127,7 +132,7 @@ export class GridHead {
 
   /** Keeps a cell where it is when the others are scrolled sideways. */
   freeze(cell: HTMLElement, column: number): void {
-    const is = this.frozen > 0 && column < this.frozen;
+    const is = this.#frozen > 0 && column < this.#frozen;
     toggleAttribute(cell, "data-frozen", is ? "" : undefined);
     if (is) cell.style.insetInlineStart = `${column < 0 ? 0 : this.#startOf(column)}px`;
   }
@@ -143,7 +148,7 @@ export class GridHead {
   readonly #click = (event: MouseEvent): void => {
     const heading = (event.target as Element).closest<HTMLElement>("th[data-heading]");
     if (heading === null || (event.target as HTMLElement).dataset["grip"] !== undefined) return;
-    this.actions.press(this.headings.indexOf(heading as HTMLTableCellElement), event.shiftKey);
+    this.#actions.press(this.headings.indexOf(heading as HTMLTableCellElement), event.shiftKey);
   };
 
   /** A grip makes its column wider or narrower; a heading that is dragged far enough goes to where it is let go. */
@@ -153,7 +158,7 @@ export class GridHead {
     if (heading === null || event.button !== 0) return;
     const column = this.headings.indexOf(heading);
     const gripped = target.dataset["grip"] !== undefined;
-    const rtl = getComputedStyle(this.table).direction === "rtl";
+    const rtl = getComputedStyle(this.#table).direction === "rtl";
     const start = event.clientX;
     const width = heading.getBoundingClientRect().width;
     const { row } = this;
@@ -162,7 +167,7 @@ export class GridHead {
     // What has the pointer gets its click too: a heading that is only pressed must not lose its own.
     if (gripped) row.setPointerCapture(event.pointerId);
     const move = (moving: PointerEvent): void => {
-      if (gripped) return this.actions.widen(column, wide(moving.clientX), false);
+      if (gripped) return this.#actions.widen(column, wide(moving.clientX), false);
       if (Math.abs(moving.clientX - start) <= 8 || heading.dataset["dragged"] !== undefined) return;
       row.setPointerCapture(event.pointerId);
       heading.dataset["dragged"] = "";
@@ -174,8 +179,8 @@ export class GridHead {
       const dragged = heading.dataset["dragged"] !== undefined;
       delete heading.dataset["dragged"];
       if (ending.type === "pointercancel") return;
-      if (gripped) this.actions.widen(column, wide(ending.clientX), true);
-      else if (dragged) this.actions.reorder(column, this.#columnAt(ending.clientX) - column);
+      if (gripped) this.#actions.widen(column, wide(ending.clientX), true);
+      else if (dragged) this.#actions.reorder(column, this.#columnAt(ending.clientX) - column);
     };
     row.addEventListener("pointermove", move);
     row.addEventListener("pointerup", end);
@@ -196,6 +201,6 @@ export class GridHead {
     this.row.removeEventListener("pointerdown", this.#press);
     this.#group.remove();
     this.#section.replaceChildren(...this.#before);
-    Object.assign(this.table.style, { inlineSize: "", minInlineSize: "" });
+    Object.assign(this.#table.style, { inlineSize: "", minInlineSize: "" });
   }
 }

@@ -47,10 +47,11 @@ export class GridRow {
   /** The column whose cell holds a control now: it shows itself. */
   editing = -1;
 
-  constructor(
-    document: Document,
-    private readonly context: RowContext,
-  ) {
+  readonly #context: RowContext;
+
+  constructor(document: Document, context: RowContext) {
+    this.#context = context;
+
     this.element = document.createElement("tr");
     this.mark = document.createElement("td");
     this.mark.dataset["mark"] = "";
@@ -94,7 +95,7 @@ export class GridRow {
   }
 
   #showMarks({ entry, row, selected, pasted, unsaved }: RowFacts): boolean {
-    const { table } = this.context.view;
+    const { table } = this.#context.view;
     const own = entry === undefined ? table.problemsOf(row) : entry.visibleProblems;
     const wrong = pasted !== undefined || own.some(({ severity }) => severity === "error");
     const changed = entry?.changed === true;
@@ -103,7 +104,7 @@ export class GridRow {
     this.#marks = marks;
     toggleAttribute(this.element, "data-wrong", wrong ? "" : undefined);
     toggleAttribute(this.element, "data-changed", changed ? "" : undefined);
-    const { say } = this.context;
+    const { say } = this.#context;
     toggleAttribute(this.element, "data-unsaved", unsaved);
     const words = [
       wrong && say("markWrong"),
@@ -128,7 +129,7 @@ export class GridRow {
   }
 
   #showField(cell: HTMLElement, { name, fixed }: Column, { row, entry, pasted, readOnly }: RowFacts): void {
-    const { table } = this.context.view;
+    const { table } = this.#context.view;
     const field = entry?.core.field(name!);
     const own = field instanceof FieldState ? field : undefined;
     const text = field === undefined ? table.showField(row, name!) : fieldText(field);
@@ -158,8 +159,8 @@ export class GridRow {
     button.textContent = "";
     button.removeAttribute("aria-label");
     // What a button follows is its own affair, not that of the row.
-    this.#buttons[number] = untracked(() => new CommandButton(button, command, this.context.listening));
-    button.setAttribute("aria-label", this.context.commandLabel(column, row));
+    this.#buttons[number] = untracked(() => new CommandButton(button, command, this.#context.listening));
+    button.setAttribute("aria-label", this.#context.commandLabel(column, row));
   }
 
   #newButton(cell: HTMLElement): HTMLButtonElement {

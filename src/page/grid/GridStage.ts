@@ -59,15 +59,23 @@ export class GridStage {
   /** Called whenever what is shown has changed. */
   whenShown = (): void => {};
 
+  readonly #options: StageOptions;
+  readonly #entries: OpenEntries;
+  readonly #pasted: () => PasteProblems | undefined;
+
   constructor(
     readonly table: HTMLTableElement,
     readonly view: ViewState,
-    private readonly options: StageOptions,
+    options: StageOptions,
     actions: HeadActions,
-    private readonly entries: OpenEntries,
-    private readonly pasted: () => PasteProblems | undefined,
+    entries: OpenEntries,
+    pasted: () => PasteProblems | undefined,
     listening: Listening,
   ) {
+    this.#options = options;
+    this.#entries = entries;
+    this.#pasted = pasted;
+
     const parent = table.parentElement!;
     this.#wrapped = parent.children.length > 1 || parent === table.ownerDocument.body;
     this.window = this.#wrapped ? table.ownerDocument.createElement("div") : parent;
@@ -112,7 +120,7 @@ export class GridStage {
   /** What the person calls a row: its key, else what its first column shows. */
   #titleOf(row: unknown): string {
     const { model } = this.view.table;
-    const first = model.parts.key[0] ?? this.options.columns.find(({ name }) => name !== undefined)?.name;
+    const first = model.parts.key[0] ?? this.#options.columns.find(({ name }) => name !== undefined)?.name;
     return first === undefined ? "" : this.view.table.showField(row as never, first);
   }
 
@@ -127,7 +135,7 @@ export class GridStage {
 
   setLayout(layout: GridLayout, keep = true): void {
     this.layout.write(layout);
-    if (keep) keepLayout(this.options.keepLayout, layout);
+    if (keep) keepLayout(this.#options.keepLayout, layout);
   }
 
   /** Looks how high rows are and how much room there is. */
@@ -183,8 +191,8 @@ export class GridStage {
     const below = this.#printing ? 0 : this.#tall.height - above - rows.length * this.#rowHeight;
     this.body.show(rows, this.#columns, above, below);
     this.#foot.show(this.#columns, length);
-    toggleAttribute(this.table, "aria-readonly", this.options.readOnly() ? "true" : undefined);
-    toggleAttribute(this.table, "aria-rowcount", String(length + 1 + (this.options.totals.length > 0 ? 1 : 0)));
+    toggleAttribute(this.table, "aria-readonly", this.#options.readOnly() ? "true" : undefined);
+    toggleAttribute(this.table, "aria-rowcount", String(length + 1 + (this.#options.totals.length > 0 ? 1 : 0)));
     this.head.showSorting(this.#columns, orderOf(view.orderBy));
     this.whenShown();
   }
@@ -194,16 +202,16 @@ export class GridStage {
     const { table } = view;
     const current = view.currentKey;
     const currentSlot = current === undefined ? undefined : table.slotFor(current);
-    const readOnly = this.options.readOnly();
+    const readOnly = this.#options.readOnly();
     return view.slots(from, to).map((slot, number) => ({
       slot,
       row: table.rowAt(slot)!,
       place: from + number,
       current: slot === currentSlot,
       selected: view.isSelectedAt(slot),
-      unsaved: this.options.unsaved(table.keyAt(slot)),
-      entry: this.entries.at(slot),
-      pasted: this.pasted()?.at(slot),
+      unsaved: this.#options.unsaved(table.keyAt(slot)),
+      entry: this.#entries.at(slot),
+      pasted: this.#pasted()?.at(slot),
       readOnly,
     }));
   }
@@ -213,7 +221,7 @@ export class GridStage {
     if (layout === this.#laid && sampled === this.#sampled) return;
     const before = this.#columns;
     const seen = seenColumns(layout);
-    const columns = seen.map((id) => this.options.columns.find((column) => column.id === id)!);
+    const columns = seen.map((id) => this.#options.columns.find((column) => column.id === id)!);
     const same = columns.length === before.length && columns.every((column, number) => column === before[number]);
     if (!same) {
       this.#columns = columns;
@@ -243,7 +251,7 @@ export class GridStage {
     const texts: string[] = rows.map((row) =>
       name === undefined ? (command!.on(row as never).title ?? "") : this.view.table.showField(row, name),
     );
-    if (name !== undefined && this.options.totals.includes(name)) texts.push(this.#foot.textOf(name));
+    if (name !== undefined && this.#options.totals.includes(name)) texts.push(this.#foot.textOf(name));
     // The heading has its sign of sorting beside it, a button its edges.
     const heads = textWidth(title, font, locale) + room + 22;
     const widest = Math.max(0, ...texts.map((text) => textWidth(text, font, locale)));
@@ -253,9 +261,9 @@ export class GridStage {
   /** That there are no rows, that they are being loaded, or why they are not there. */
   #showState(): void {
     const { locale } = this.view.table;
-    const failed = this.options.failed();
-    const loading = this.options.loading();
-    const empty = this.view.length > 0 ? "" : (this.options.empty ?? sayOfRows(locale, "noRows"));
+    const failed = this.#options.failed();
+    const loading = this.#options.loading();
+    const empty = this.view.length > 0 ? "" : (this.#options.empty ?? sayOfRows(locale, "noRows"));
     const busy = loading === true ? sayOfRows(locale, "loadingRows") : loading;
     const text = failed ?? (busy === false ? empty : busy);
     toggleAttribute(this.table, "aria-busy", loading === false ? undefined : "true");

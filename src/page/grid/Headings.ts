@@ -19,14 +19,18 @@ interface HeadedGrid {
 
 /** What a person does with the headings of a grid, by keys and by pointer; the status line says what came of it. */
 export class Headings implements HeadActions {
-  constructor(private readonly grid: HeadedGrid) {}
+  readonly #grid: HeadedGrid;
+
+  constructor(grid: HeadedGrid) {
+    this.#grid = grid;
+  }
 
   #tell(name: RowsMessage, facts: MessageFacts): void {
-    notices.sayNow(sayOfRows(this.grid.view.table.locale, name, facts));
+    notices.sayNow(sayOfRows(this.#grid.view.table.locale, name, facts));
   }
 
   press(number: number, more: boolean): void {
-    const { view, stage } = this.grid;
+    const { view, stage } = this.#grid;
     const { name, title } = stage.columns[number]!;
     if (name !== undefined) {
       const sorted = orderAfter(orderOf(view.orderBy), name, more);
@@ -34,12 +38,12 @@ export class Headings implements HeadActions {
       const way = sorted.find((each) => each.name === name)?.direction;
       this.#tell(sortedMessages[way ?? "none"], { title });
     }
-    this.grid.goToHeading(number);
+    this.#grid.goToHeading(number);
   }
 
   /** @param done - whether the width is the last one of a movement */
   widen(number: number, width: number, done: boolean): void {
-    const { stage } = this.grid;
+    const { stage } = this.#grid;
     const { id, title } = stage.columns[number]!;
     const layout = withWidth(stage.layout.peek(), id, width);
     stage.setLayout(layout, done);
@@ -47,21 +51,21 @@ export class Headings implements HeadActions {
   }
 
   reorder(number: number, by: number): void {
-    const { stage } = this.grid;
+    const { stage } = this.#grid;
     const column = stage.columns[number]!;
     stage.setLayout(moved(stage.layout.peek(), column.id, by));
     const place = stage.columns.indexOf(column);
     this.#tell("columnPlace", { title: column.title, place: String(place + 1) });
-    this.grid.goToHeading(place);
+    this.#grid.goToHeading(place);
   }
 
   hide(number: number): void {
-    const { stage } = this.grid;
+    const { stage } = this.#grid;
     const { id, title } = stage.columns[number]!;
     if (stage.columns.length <= 1) return;
     stage.setLayout(withHidden(stage.layout.peek(), id, true));
     this.#tell("columnHidden", { title });
-    this.grid.goToHeading(Math.min(number, stage.columns.length - 1));
+    this.#grid.goToHeading(Math.min(number, stage.columns.length - 1));
   }
 }
 

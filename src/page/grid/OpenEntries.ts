@@ -10,13 +10,17 @@ import { commitRow } from "../rows/commitRow.ts";
 export class OpenEntries {
   readonly #own = new Map<number, TableEntryState>();
 
-  constructor(private readonly view: ViewState) {}
+  readonly #view: ViewState;
+
+  constructor(view: ViewState) {
+    this.#view = view;
+  }
 
   /** The entry over a row, as others have it or made now. */
   over(slot: number): TableEntryState {
     const there = this.at(slot);
     if (there !== undefined) return there;
-    const entry: TableEntryState = new TableEntryState<AnyModel>(this.view.table, slot, {});
+    const entry: TableEntryState = new TableEntryState<AnyModel>(this.#view.table, slot, {});
     // One of the rows before a load may have had the place.
     this.#own.get(slot)?.stop();
     this.#own.set(slot, entry);
@@ -30,13 +34,13 @@ export class OpenEntries {
 
   /** The entry that is open over a row; followed. */
   at(slot: number): TableEntryState | undefined {
-    return openEntryAt(this.view.table, slot);
+    return openEntryAt(this.#view.table, slot);
   }
 
   /** What is wrong with a cell, in words. */
   wrongAt(slot: number, name: string | undefined, pasted: ReadonlyMap<string, Problem> | undefined): string {
     if (name === undefined) return "";
-    const { table } = this.view;
+    const { table } = this.#view;
     const row = table.rowAt(slot);
     const own = this.at(slot)?.core.field(name).visibleProblems ?? (row === undefined ? [] : table.problemsOf(row));
     const problems = [pasted?.get(name), ...own.filter(({ pointer }) => pointer === pointerTo(name))];
@@ -46,7 +50,7 @@ export class OpenEntries {
   /** Puts what was changed in a row into the table, and says where the row went, or why it is not there. */
   commit(slot: number, own = true): void {
     const entry = own ? this.#own.get(slot) : this.at(slot);
-    if (entry !== undefined) commitRow(this.view, entry, () => this.#close(slot));
+    if (entry !== undefined) commitRow(this.#view, entry, () => this.#close(slot));
   }
 
   #close(slot: number): void {

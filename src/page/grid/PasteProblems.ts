@@ -7,10 +7,11 @@ export class PasteProblems {
   readonly #element: HTMLElement;
   readonly #marks = new Value<ReadonlyMap<number, ReadonlyMap<string, Problem>>>(new Map());
 
-  constructor(
-    window: HTMLElement,
-    private readonly goTo: (problem: CellProblem) => void,
-  ) {
+  readonly #goTo: (problem: CellProblem) => void;
+
+  constructor(window: HTMLElement, goTo: (problem: CellProblem) => void) {
+    this.#goTo = goTo;
+
     this.#element = window.ownerDocument.createElement("div");
     this.#element.role = "alert";
     this.#element.hidden = true;
@@ -50,7 +51,7 @@ export class PasteProblems {
       const button = ownerDocument.createElement("button");
       button.type = "button";
       button.textContent = text;
-      button.addEventListener("click", () => this.goTo(problem));
+      button.addEventListener("click", () => this.#goTo(problem));
       item.append(button);
       list.append(item);
     }

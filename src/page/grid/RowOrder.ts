@@ -24,31 +24,36 @@ interface Drop {
 export class RowOrder {
   #end = (): void => {};
 
+  readonly #stage: GridStage;
+  readonly #name: string;
+  readonly #whyLocked: () => string | undefined;
+  readonly #done: () => void;
+
   /**
    * @param name - the field that holds the order
    * @param whyLocked - why nothing may be changed now
    */
-  constructor(
-    private readonly stage: GridStage,
-    private readonly name: string,
-    private readonly whyLocked: () => string | undefined,
-    private readonly done: () => void,
-  ) {
+  constructor(stage: GridStage, name: string, whyLocked: () => string | undefined, done: () => void) {
+    this.#stage = stage;
+    this.#name = name;
+    this.#whyLocked = whyLocked;
+    this.#done = done;
+
     stage.body.element.addEventListener("pointerdown", this.#press);
     stage.window.dataset["reorders"] = "";
     stage.table.setAttribute("aria-keyshortcuts", keys);
   }
 
   #tell(name: RowsMessage, facts: MessageFacts): void {
-    notices.sayNow(sayOfRows(this.stage.view.table.locale, name, facts));
+    notices.sayNow(sayOfRows(this.#stage.view.table.locale, name, facts));
   }
 
   /** Whether rows can be put in order now; why not is said. */
   #isReady(): boolean {
-    const { view } = this.stage;
-    const { name } = this;
+    const { view } = this.#stage;
+    const name = this.#name;
     const why =
-      this.whyLocked() ??
+      this.#whyLocked() ??
       (handOrderOf(view)?.name !== name
         ? sayOfRows(view.table.locale, "sortFirst", { title: view.table.model.titleOf(name) })
         : undefined);
@@ -58,7 +63,7 @@ export class RowOrder {
 
   /** What moves with a row: all that is selected, if it is among that. */
   #together(key: unknown): readonly unknown[] {
-    const { view } = this.stage;
+    const { view } = this.#stage;
     const slot = view.table.slotFor(key);
     return slot !== undefined && view.isSelectedAt(slot) ? view.selectedKeys : [key];
   }
@@ -66,7 +71,7 @@ export class RowOrder {
   /** Moves a row, and what is selected with it, one place up or down. */
   move(key: unknown, by: number): void {
     if (key === undefined || !this.#isReady()) return;
-    const { view } = this.stage;
+    const { view } = this.#stage;
     const moved = this.#together(key);
     const places = moved.map((each) => view.placeOf(each));
     const to = by < 0 ? Math.min(...places) - 1 : Math.max(...places) + 2;
@@ -75,7 +80,7 @@ export class RowOrder {
   }
 
   #put(key: unknown, moved: readonly unknown[], before: unknown): void {
-    const { view } = this.stage;
+    const { view } = this.#stage;
     const { table } = view;
     const result = reorderRows(view, moved, before);
     if (!result.ok) {
@@ -84,16 +89,16 @@ export class RowOrder {
     }
     const place = new Intl.NumberFormat(table.locale).format(view.placeOf(key) + 1);
     this.#tell("rowWent", { title: titleOfRow(table, table.slotFor(key)!), place });
-    this.done();
+    this.#done();
   }
 
   readonly #press = (event: PointerEvent): void => {
-    const row = this.stage.body.rowOf(event.target as Element);
+    const row = this.#stage.body.rowOf(event.target as Element);
     if (row === undefined || event.button !== 0 || (event.target as Element).closest("td") !== row.mark) return;
-    const { table } = this.stage.view;
+    const { table } = this.#stage.view;
     const key = table.keyAt(row.slot);
     const { clientY: start, pointerId } = event;
-    const body = this.stage.body.element;
+    const body = this.#stage.body.element;
     let drop: Drop | undefined;
     let moving = false;
     let y = start;
@@ -107,7 +112,7 @@ export class RowOrder {
         moving = this.#isReady();
         if (!moving) return this.#end();
         body.setPointerCapture(pointerId);
-        toggleAttribute(this.stage.window, "data-moving", "");
+        toggleAttribute(this.#stage.window, "data-moving", "");
         scrolling = this.#scrollWhile(() => y, show);
       }
       if (moving) show();
@@ -131,7 +136,7 @@ export class RowOrder {
       this.#end = () => {};
       scrolling();
       drop?.element.removeAttribute("data-drop");
-      this.stage.window.removeAttribute("data-moving");
+      this.#stage.window.removeAttribute("data-moving");
       body.removeEventListener("pointermove", move);
       body.removeEventListener("pointerup", up);
       body.removeEventListener("pointercancel", this.#cancel);
@@ -147,7 +152,7 @@ export class RowOrder {
 
   /** Marks where a row would go if it were let go now. */
   #dropAt(y: number): Drop | undefined {
-    const { rows } = this.stage.body;
+    const { rows } = this.#stage.body;
     for (const { element, slot } of rows) {
       const { top, height } = element.getBoundingClientRect();
       if (y >= top + height / 2) continue;
@@ -156,7 +161,7 @@ export class RowOrder {
     }
     const last = rows.at(-1);
     if (last === undefined) return undefined;
-    const { view } = this.stage;
+    const { view } = this.#stage;
     const place = view.placeOf(view.table.keyAt(last.slot)) + 1;
     last.element.dataset["drop"] = "after";
     return { element: last.element, slot: view.slots(place, place + 1)[0] };
@@ -164,10 +169,10 @@ export class RowOrder {
 
   /** Near an edge the rows scroll on, also while the pointer rests. @returns what ends it */
   #scrollWhile(y: () => number, moved: () => void): () => void {
-    const { window } = this.stage;
+    const { window } = this.#stage;
     const timer = setInterval(() => {
       const { top, bottom } = window.getBoundingClientRect();
-      const isAbove = y() < top + EDGE + this.stage.head.height;
+      const isAbove = y() < top + EDGE + this.#stage.head.height;
       const isBelow = !isAbove && y() > bottom - EDGE;
       const by = SCROLLED * (Number(isBelow) - Number(isAbove));
       if (by === 0) return;
@@ -179,9 +184,9 @@ export class RowOrder {
 
   stop(): void {
     this.#end();
-    this.stage.body.element.removeEventListener("pointerdown", this.#press);
-    delete this.stage.window.dataset["reorders"];
-    this.stage.table.removeAttribute("aria-keyshortcuts");
+    this.#stage.body.element.removeEventListener("pointerdown", this.#press);
+    delete this.#stage.window.dataset["reorders"];
+    this.#stage.table.removeAttribute("aria-keyshortcuts");
   }
 }
 

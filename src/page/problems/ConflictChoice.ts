@@ -14,16 +14,17 @@ export class ConflictChoice {
   readonly #mine: HTMLButtonElement;
   readonly #theirs: HTMLButtonElement;
 
+  readonly #field: FieldState;
+  readonly #context: ControlContext;
+
   /**
    * @param message - what explains it, which the buttons stand behind
    * @param chosen - called when a person has chosen
    */
-  constructor(
-    private readonly field: FieldState,
-    message: HTMLElement,
-    private readonly context: ControlContext,
-    chosen: () => void,
-  ) {
+  constructor(field: FieldState, message: HTMLElement, context: ControlContext, chosen: () => void) {
+    this.#field = field;
+    this.#context = context;
+
     const { ownerDocument } = message;
     const button = (choice: "mine" | "theirs"): HTMLButtonElement => {
       const made = ownerDocument.createElement("button");
@@ -44,14 +45,14 @@ export class ConflictChoice {
   }
 
   show({ mine, theirs }: { readonly mine: unknown; readonly theirs: unknown }): void {
-    this.#mine.textContent = this.context.sayOf(choicesEnglish, "keepMine", this.#facts(mine));
-    this.#theirs.textContent = this.context.sayOf(choicesEnglish, "takeTheirs", this.#facts(theirs));
+    this.#mine.textContent = this.#context.sayOf(choicesEnglish, "keepMine", this.#facts(mine));
+    this.#theirs.textContent = this.#context.sayOf(choicesEnglish, "takeTheirs", this.#facts(theirs));
   }
 
   #facts(value: unknown): { readonly value?: string } {
-    const { kind } = this.field;
+    const { kind } = this.#field;
     if (kind.isBlank(value) || kind.options.writeOnly === true) return {};
-    const shown = this.field.displayOf(value);
+    const shown = this.#field.displayOf(value);
     return { value: shown.length > MOST ? `${shown.slice(0, MOST)}…` : shown };
   }
 

@@ -29,10 +29,13 @@ export class ProblemMessage {
   #wrong = false;
   #warns = false;
 
-  constructor(
-    private readonly controls: readonly HTMLElement[],
-    private readonly wantedId: string,
-  ) {}
+  readonly #controls: readonly HTMLElement[];
+  readonly #wantedId: string;
+
+  constructor(controls: readonly HTMLElement[], wantedId: string) {
+    this.#controls = controls;
+    this.#wantedId = wantedId;
+  }
 
   /** Where it stands, once something was shown. */
   get element(): HTMLElement | undefined {
@@ -51,7 +54,7 @@ export class ProblemMessage {
     element.hidden = text === "";
     this.#mark(problems[0]?.code ?? (text === "" ? undefined : "checking"), problems[0]?.severity === "warning");
     const wrong = problems.some(isError);
-    for (const control of this.controls) {
+    for (const control of this.#controls) {
       // What says whether it is wrong is written when that changes, and not for another message of the same kind.
       if ((text === "") !== (before === "")) toggleIdIn(control, "aria-describedby", element.id, text !== "");
       if (wrong !== this.#wrong) toggleAttribute(control, "aria-invalid", wrong ? "true" : undefined);
@@ -77,13 +80,13 @@ export class ProblemMessage {
   }
 
   #find(): HTMLElement {
-    const [first] = this.controls as [HTMLElement];
+    const [first] = this.#controls as [HTMLElement];
     const named = first.getAttribute("aria-errormessage");
     const own = named === null ? null : first.ownerDocument.getElementById(named);
     if (own !== null) return own;
     const element = first.ownerDocument.createElement("span");
-    placeBehind(this.controls)(element);
-    ensureId(element, this.wantedId);
+    placeBehind(this.#controls)(element);
+    ensureId(element, this.#wantedId);
     this.#made = true;
     return element;
   }

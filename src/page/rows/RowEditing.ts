@@ -44,11 +44,17 @@ export class RowEditing {
   #bound = new Undoing();
   readonly #following: Stoppable;
 
+  readonly #copy: Copy;
+  readonly #ways: RowWays;
+
   constructor(
-    private readonly copy: Copy,
+    copy: Copy,
     readonly slot: number,
-    private readonly ways: RowWays,
+    ways: RowWays,
   ) {
+    this.#copy = copy;
+    this.#ways = ways;
+
     this.#entry = this.#take();
     this.#bind();
     // A details form over the same row may come and go; while it is there, what is typed in one is in the other.
@@ -64,10 +70,10 @@ export class RowEditing {
   }
 
   #take(): TableEntryState {
-    const { table } = this.ways.view;
+    const { table } = this.#ways.view;
     const there = openEntryAt(table, this.slot);
     this.#isOwn = there === undefined;
-    return there ?? new TableEntryState(table, this.slot, { readOnly: this.ways.readOnly });
+    return there ?? new TableEntryState(table, this.slot, { readOnly: this.#ways.readOnly });
   }
 
   #letGo(): void {
@@ -76,11 +82,11 @@ export class RowEditing {
   }
 
   #bind(): void {
-    const { copy } = this;
+    const copy = this.#copy;
     const entry = this.#entry;
-    const { view, listening } = this.ways;
+    const { view, listening } = this.#ways;
     const { locale } = view.table;
-    const prefix = `${this.ways.prefix}-${copy.number}`;
+    const prefix = `${this.#ways.prefix}-${copy.number}`;
     const context: ControlContext = {
       listening,
       prefix,
@@ -107,7 +113,7 @@ export class RowEditing {
   }
 
   #showMarks(): void {
-    const { element } = this.copy;
+    const { element } = this.#copy;
     const wrong = this.#entry.visibleProblems.some(({ severity }) => severity === "error");
     toggleAttribute(element, "data-changed", this.#entry.changed ? "" : undefined);
     toggleAttribute(element, "data-wrong", wrong ? "" : undefined);
@@ -115,23 +121,23 @@ export class RowEditing {
 
   /** The history for the undo keys: the table's, else that of the entry, whose changes are not in the table yet. */
   get undoing(): ViewState["table"] | TableEntryState {
-    const { table } = this.ways.view;
+    const { table } = this.#ways.view;
     return table.history === undefined ? this.#entry : table;
   }
 
   /** A control was left, or the row. Of a row that others edit too, they say when it is left. */
   leave(row: boolean): void {
-    if (this.#entry.changed && (row ? this.#isOwn : this.ways.edit === "cell")) this.commit();
+    if (this.#entry.changed && (row ? this.#isOwn : this.#ways.edit === "cell")) this.commit();
   }
 
   /** Puts what was changed into the table. */
   commit(): void {
-    commitRow(this.ways.view, this.#entry, () => {});
+    commitRow(this.#ways.view, this.#entry, () => {});
   }
 
   /** Takes back what was changed: in the control that a person is in, else in the row. @returns whether there was something */
   revert(active: Element | null): boolean {
-    const name = this.copy.parts.find(({ element }) => element === active)?.name;
+    const name = this.#copy.parts.find(({ element }) => element === active)?.name;
     const field = name === undefined ? undefined : this.#entry.core.field(name);
     const inControl = field !== undefined && !(field instanceof CalculatedFieldState) && field.changed;
     if (!inControl && !this.#entry.changed) return false;

@@ -32,21 +32,34 @@ export class ShownRows {
   /** Whether the page is being changed here: what loses the focus then is not left by the person. */
   #working = false;
 
+  readonly #container: Element;
+  readonly #view: ViewState;
+  readonly #template: RowTemplate;
+  readonly #options: ShownRowsOptions;
+  readonly #listening: Listening;
+
   constructor(
-    private readonly container: Element,
-    private readonly view: ViewState,
-    private readonly template: RowTemplate,
-    private readonly options: ShownRowsOptions,
-    private readonly listening: Listening,
+    container: Element,
+    view: ViewState,
+    template: RowTemplate,
+    options: ShownRowsOptions,
+    listening: Listening,
   ) {
+    this.#container = container;
+    this.#view = view;
+    this.#template = template;
+    this.#options = options;
+    this.#listening = listening;
+
     this.#showing = mirror(() => this.#show(), "rows");
     if (template.edits) for (const type of events) container.addEventListener(type, this);
   }
 
   #show(): void {
-    const { view, container } = this;
+    const view = this.#view;
+    const container = this.#container;
     const slots = view.slots(0, view.length);
-    const current = this.template.edits ? view.currentKey : undefined;
+    const current = this.#template.edits ? view.currentKey : undefined;
     const currentSlot = current === undefined ? undefined : view.table.slotFor(current);
     const { loads } = view.table;
     if (loads !== this.#loads) this.#drop(new Set(this.#rows.keys()));
@@ -56,7 +69,7 @@ export class ShownRows {
       gone.delete(slot);
       const shown = this.#rows.get(slot) ?? this.#add(slot);
       this.#fill(shown, view.table.rowAt(slot)!);
-      if (this.template.edits)
+      if (this.#template.edits)
         toggleAttribute(shown.element, "aria-current", slot === currentSlot ? "true" : undefined);
       return shown.element;
     });
@@ -69,7 +82,11 @@ export class ShownRows {
   }
 
   #add(slot: number): ShownRow {
-    const { template, view, options, listening, container } = this;
+    const template = this.#template;
+    const view = this.#view;
+    const options = this.#options;
+    const listening = this.#listening;
+    const container = this.#container;
     const copy = template.copy();
     const prefix = container.id === "" ? "row" : container.id;
     const ways: RowWays = { ...options, view, listening, prefix };
@@ -87,12 +104,12 @@ export class ShownRows {
     if (shown.editing === undefined)
       shown.parts.forEach(({ what, name, element }, place) => {
         if (what !== "output") return;
-        const text = this.view.table.showField(row, name);
+        const text = this.#view.table.showField(row, name);
         showLines(element, text === "" ? shown.standIns[place]! : text);
       });
-    const { commands } = this.options;
+    const { commands } = this.#options;
     shown.buttons?.stop();
-    shown.buttons = untracked(() => bindCommands(shown, row, commands, this.listening));
+    shown.buttons = untracked(() => bindCommands(shown, row, commands, this.#listening));
   }
 
   /** @returns where the focus was in what is gone now */
@@ -101,9 +118,11 @@ export class ShownRows {
     for (const slot of gone) {
       const shown = this.#rows.get(slot)!;
       const { element } = shown;
-      const active = this.container.ownerDocument.activeElement;
+      const active = this.#container.ownerDocument.activeElement;
       if (element.contains(active)) {
-        const place = [...this.container.children].filter(({ localName }) => localName !== "template").indexOf(element);
+        const place = [...this.#container.children]
+          .filter(({ localName }) => localName !== "template")
+          .indexOf(element);
         lost = { place, part: [...element.querySelectorAll(reached)].indexOf(active!) };
       }
       this.#rows.delete(slot);
@@ -120,7 +139,7 @@ export class ShownRows {
     const parts = row?.querySelectorAll<HTMLElement>(reached) ?? [];
     const next = parts[part] ?? parts[0];
     if (next !== undefined) return next.focus();
-    const container = this.container as HTMLElement;
+    const container = this.#container as HTMLElement;
     if (!container.hasAttribute("tabindex")) container.tabIndex = -1;
     container.focus();
   }
@@ -138,7 +157,7 @@ export class ShownRows {
     if (editing === undefined) return;
     switch (event.type) {
       case "focusin":
-        this.view.currentKey = this.view.table.keyAt(editing.slot);
+        this.#view.currentKey = this.#view.table.keyAt(editing.slot);
         return;
       case "focusout":
         return this.#left(shown!, event as FocusEvent);
@@ -155,7 +174,7 @@ export class ShownRows {
     if (to !== null && element.contains(to)) return;
     // Another window of the platform: the person comes back to where they are.
     if (to === null && !element.ownerDocument.hasFocus()) return;
-    this.listening.afterPress(() => {
+    this.#listening.afterPress(() => {
       if (!element.contains(element.ownerDocument.activeElement)) editing!.leave(true);
     });
   }
@@ -180,7 +199,7 @@ export class ShownRows {
 
   stop(): void {
     this.#showing.stop();
-    for (const type of events) this.container.removeEventListener(type, this);
+    for (const type of events) this.#container.removeEventListener(type, this);
     for (const shown of this.#rows.values()) {
       stop(shown);
       shown.element.remove();

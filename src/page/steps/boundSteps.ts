@@ -28,12 +28,15 @@ export class BoundSteps implements Stoppable {
   /** Whether the step is changed by the browser's own history, which needs no new entry then. */
   #travelling = false;
 
-  constructor(
-    root: Document | Element,
-    private readonly name: string,
-    private readonly steps: Steps,
-    private readonly form: SteppedForm | undefined,
-  ) {
+  readonly #name: string;
+  readonly #steps: Steps;
+  readonly #form: SteppedForm | undefined;
+
+  constructor(root: Document | Element, name: string, steps: Steps, form: SteppedForm | undefined) {
+    this.#name = name;
+    this.#steps = steps;
+    this.#form = form;
+
     this.commands = stepCommands(steps, (problems) => form?.focusFirst(problems));
     this.#window = (root.ownerDocument ?? root).defaultView;
     for (const step of steps.names)
@@ -51,7 +54,7 @@ export class BoundSteps implements Stoppable {
   /** What Enter and the form's own button do: on to the next step, and in the last one finish. */
   submit(): void {
     const { next, finish } = this.commands;
-    void (this.steps.isLast ? finish : next).run();
+    void (this.#steps.isLast ? finish : next).run();
   }
 
   #showStep(element: HTMLElement, step: string): void {
@@ -61,21 +64,21 @@ export class BoundSteps implements Stoppable {
     });
     this.#undoing.keep(
       mirror(() => {
-        element.hidden = this.steps.current !== step;
+        element.hidden = this.#steps.current !== step;
       }, `step ${step}`),
     );
   }
 
   /** What an element under the name of the steps shows, by what it is. */
   #show(element: HTMLElement): void {
-    const { steps } = this;
+    const steps = this.#steps;
     if (element.localName === "dl") return this.#undoing.keep(showSummary(element, steps, this.#stepRound(element)));
     if (element.localName === "ol" || element.localName === "ul")
       return this.#undoing.keep(
         showStepList(
           element,
           steps,
-          (step) => void pressStep(steps, step, (problems) => this.form?.focusFirst(problems)),
+          (step) => void pressStep(steps, step, (problems) => this.#form?.focusFirst(problems)),
         ),
       );
     this.#undoing.keep(
@@ -89,16 +92,16 @@ export class BoundSteps implements Stoppable {
 
   /** The step in which an element stands. */
   #stepRound(element: Element): string | undefined {
-    const step = element.closest(`[data-name^="${CSS.escape(this.name)}."]`);
-    return step?.getAttribute("data-name")?.slice(this.name.length + 1);
+    const step = element.closest(`[data-name^="${CSS.escape(this.#name)}."]`);
+    return step?.getAttribute("data-name")?.slice(this.#name.length + 1);
   }
 
   #stepTo(root: Document | Element, step: string): void {
     if (!this.#travelling) this.#push(step);
-    const [container] = namedElements(root, `${this.name}.${step}`);
+    const [container] = namedElements(root, `${this.#name}.${step}`);
     // What was entered is to be read first, where it is shown.
-    const summary = container?.querySelector(`dl[data-name="${CSS.escape(this.name)}"]`) ?? null;
-    if (container === undefined || (summary === null && this.form?.focusIn(container) === true)) return;
+    const summary = container?.querySelector(`dl[data-name="${CSS.escape(this.#name)}"]`) ?? null;
+    if (container === undefined || (summary === null && this.#form?.focusIn(container) === true)) return;
     const heading = container.querySelector<HTMLElement>("h1, h2, h3, legend") ?? container;
     heading.tabIndex = -1;
     heading.focus();
@@ -106,20 +109,20 @@ export class BoundSteps implements Stoppable {
 
   #push(step: string): void {
     const { history } = this.#window ?? {};
-    history?.pushState({ ...(history.state as State), [this.name]: step }, "");
+    history?.pushState({ ...(history.state as State), [this.#name]: step }, "");
   }
 
   #followHistory(): void {
     const { history } = this.#window ?? {};
-    history?.replaceState({ ...(history.state as State), [this.name]: this.steps.current }, "");
+    history?.replaceState({ ...(history.state as State), [this.#name]: this.#steps.current }, "");
     const travel = (event: PopStateEvent): void => {
-      const step = (event.state as State)?.[this.name];
-      if (typeof step === "string" && this.steps.names.includes(step)) void this.#travel(step);
+      const step = (event.state as State)?.[this.#name];
+      if (typeof step === "string" && this.#steps.names.includes(step)) void this.#travel(step);
     };
     this.#window?.addEventListener("popstate", travel);
     this.#undoing.add(() => {
       this.#window?.removeEventListener("popstate", travel);
-      const others = Object.entries((history?.state as State) ?? {}).filter(([name]) => name !== this.name);
+      const others = Object.entries((history?.state as State) ?? {}).filter(([name]) => name !== this.#name);
       history?.replaceState(others.length === 0 ? null : Object.fromEntries(others), "");
     });
   }
@@ -127,12 +130,12 @@ export class BoundSteps implements Stoppable {
   async #travel(step: string): Promise<void> {
     this.#travelling = true;
     try {
-      await pressStep(this.steps, step, (problems) => this.form?.focusFirst(problems));
+      await pressStep(this.#steps, step, (problems) => this.#form?.focusFirst(problems));
     } finally {
       this.#travelling = false;
     }
     // Forward to a step that can't be reached leads to the one that has to be finished first.
-    if (this.steps.current !== step) this.#push(this.steps.current);
+    if (this.#steps.current !== step) this.#push(this.#steps.current);
   }
 
   stop(): void {
