@@ -8,21 +8,24 @@ const TOLD = 6;
  * out, which costs nothing as long as there is no ring.
  */
 export class RingError extends IronwoodError {
-  private readonly path: string[] = [];
+  readonly #path: string[] = [];
   #closed = false;
 
+  readonly #start: object;
+
   /** @param start - the calculation that was read while it was being evaluated */
-  constructor(private readonly start: object) {
+  constructor(start: object) {
     super("ring", "Calculations read each other in a ring");
+    this.#start = start;
   }
 
   /** Notes that the error has come to `calculation`; the ring is complete when that is where it began. */
   passes(calculation: object, name: string): void {
     if (this.#closed) return;
-    this.path.unshift(name);
-    if (calculation !== this.start) return;
+    this.#path.unshift(name);
+    if (calculation !== this.#start) return;
     this.#closed = true;
-    const { path } = this;
+    const path = this.#path;
     const shortened = path.length > 2 * TOLD ? [...path.slice(0, TOLD), "…", ...path.slice(-TOLD)] : path;
     this.message = `Calculations read each other in a ring: ${[...shortened, name].join(" → ")}. Right would be calculations that can be put in an order.`;
   }
