@@ -22,7 +22,7 @@ let loadsEver = 0;
  */
 export abstract class SlottedRows<M extends AnyModel> implements Restorable {
   /** What was changed, for views. */
-  readonly log = new ChangeLog<RowOf<M>>();
+  readonly log: ChangeLog<RowOf<M>> = new ChangeLog();
   protected current: Load<RowOf<M>> = {
     storage: new RowStorage<RowOf<M>>(undefined),
     keys: new KeyIndex(),
