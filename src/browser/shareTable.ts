@@ -65,12 +65,10 @@ class Sharing<M extends AnyModel> implements SharedTable {
   #count = 0;
   #taking = false;
   #answered: (there: boolean) => void = () => {};
-
   readonly #table: Table<M>;
 
   constructor(table: Table<M>, name: string) {
     this.#table = table;
-
     this.#channel = new BroadcastChannel(`ironwood ${name}`);
     this.#channel.onmessage = ({ data }: MessageEvent<Message>) => this.#take(data);
     this.#following = followRows(table, (changes, { loaded }) => this.#tell(changes, loaded));

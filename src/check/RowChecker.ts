@@ -41,7 +41,6 @@ export class RowChecker {
   readonly #reader: object;
   readonly #conditions: Conditions;
   #fields: readonly FieldToCheck[] | undefined;
-
   readonly #model: AnyModel;
   readonly #locale: string;
   readonly #timeZone: string;
@@ -50,7 +49,6 @@ export class RowChecker {
     this.#model = model;
     this.#locale = locale;
     this.#timeZone = timeZone;
-
     this.#reader = newReader(model, (name) => this.#read(name));
     this.#conditions = new ConditionsNow(model, () => this.#reader);
   }

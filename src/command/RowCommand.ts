@@ -21,7 +21,6 @@ export class RowCommand<M extends AnyModel = AnyModel> {
   readonly #made = new WeakMap<object, Command>();
   /** What runs, by the keys of its rows: a row that is changed meanwhile is another object and the same row. */
   readonly #running = new Map<string, Command>();
-
   readonly #options: RowCommandOptions<M>;
 
   constructor(

@@ -10,7 +10,6 @@ const TOLD = 6;
 export class RingError extends IronwoodError {
   readonly #path: string[] = [];
   #closed = false;
-
   readonly #start: object;
 
   /** @param start - the calculation that was read while it was being evaluated */

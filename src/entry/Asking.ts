@@ -11,7 +11,6 @@ export class Asking {
   /** Changes when a rule is found to ask elsewhere. */
   readonly #count = new Value(0);
   #stopped = false;
-
   readonly #entry: AskingEntry;
 
   constructor(entry: AskingEntry) {

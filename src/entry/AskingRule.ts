@@ -45,7 +45,6 @@ export class AskingRule {
   #failedAt: number | undefined;
   #waiting: (() => void)[] = [];
   readonly #follower: Follower<number>;
-
   readonly #entry: AskingEntry;
 
   constructor(
@@ -53,7 +52,6 @@ export class AskingRule {
     entry: AskingEntry,
   ) {
     this.#entry = entry;
-
     this.#follower = new Follower(
       () => this.#look(),
       (turn) => this.#turnTo(turn),

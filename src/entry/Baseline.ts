@@ -15,7 +15,6 @@ const isSameObject = (a: object, b: object): boolean => a === b;
 /** What a row began with or was last saved as: `changed` compares with it, and `revert` goes back to it. */
 export class Baseline {
   readonly #values: UndoableValues;
-
   readonly #model: AnyModel;
   /** Whether what others propose applies. */
   readonly #isNew: boolean;
@@ -23,7 +22,6 @@ export class Baseline {
   constructor(model: AnyModel, values: NamedValues, isNew: boolean, owner: UndoOwner) {
     this.#model = model;
     this.#isNew = isNew;
-
     this.#values = new UndoableValues(values, isSameObject, owner);
   }
 

@@ -19,7 +19,7 @@ export class EntryConditions extends Conditions {
     protection: new Map(),
     choices: new Map(),
   };
-  readonly #narrowed: Map<string, Calculation<AnyKind>> = new Map<string, Calculation<AnyKind>>();
+  readonly #narrowed = new Map<string, Calculation<AnyKind>>();
   /** Whether, or why, people may change nothing at all now. */
   #viewOnly: Calculation<Condition> | undefined;
   readonly #isPlain: boolean;

@@ -25,7 +25,6 @@ export class EntryProblems {
   #all: Gathered<Problem> | undefined;
   #visible: Gathered<Problem> | undefined;
   #changed: Gathered<string> | undefined;
-
   readonly #entry: GatheredEntry;
 
   constructor(entry: GatheredEntry) {

@@ -58,7 +58,6 @@ export class Saving<Row> {
   #abort: SignalController | undefined;
   /** Which row is edited: what a save of one before comes to is not of this one. */
   #generation = 0;
-
   readonly #of: Savable<Row>;
 
   constructor(of: Savable<Row>) {

@@ -38,7 +38,6 @@ export class BoundForm implements Listener, BoundPart {
     survey: Survey,
   ) {
     this.#listening = listening;
-
     const inLanguage = memberOf(form, "closest")("[lang]");
     if (inLanguage !== null) entry.offerLocale(memberOf(inLanguage, "getAttribute")("lang")!);
     this.#context = {

@@ -12,7 +12,6 @@ export class CommandButton implements Listener, Stoppable {
   readonly #showing: Stoppable;
   readonly #captioned: boolean;
   readonly #reason: ShownReason;
-
   readonly #button: HTMLButtonElement;
   readonly #command: Command;
   readonly #listening: Listening;
@@ -21,7 +20,6 @@ export class CommandButton implements Listener, Stoppable {
     this.#button = button;
     this.#command = command;
     this.#listening = listening;
-
     // In a form, a button without a type would save.
     if (!button.hasAttribute("type")) button.type = "button";
     this.#captioned = command.hasCaption || (button.textContent.trim() === "" && !button.hasAttribute("aria-label"));

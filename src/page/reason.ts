@@ -4,7 +4,6 @@ import { ensureId, toggleAttribute, toggleIdIn } from "./dom.ts";
 export class ShownReason {
   #element: HTMLElement | undefined;
   #shown: string | undefined;
-
   readonly #elements: readonly HTMLElement[];
   readonly #wantedId: () => string;
 

@@ -16,7 +16,6 @@ export class RestingControls {
   #resting: TextElement[] = [];
   #active: Element | null = null;
   #start: Readonly<Record<string, unknown>> = {};
-
   readonly #core: EntryCore;
   readonly #context: ControlContext;
   readonly #woken: (name: string, control: TextControl) => void;

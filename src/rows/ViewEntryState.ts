@@ -19,7 +19,6 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
   readonly #onLeave: "save" | "ask" | "stay";
   readonly #current: Stoppable;
   #asking = false;
-
   readonly #leaving: Leaving;
 
   constructor(
@@ -30,7 +29,6 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
     const state = view[internal] as ViewState<M>;
     super(state.table, state.currentSlot, options);
     this.#leaving = leaving;
-
     this.#onLeave = onLeave;
     this.#current = follow(
       () => state.currentSlot,

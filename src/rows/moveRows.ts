@@ -106,14 +106,12 @@ function sharedFields(row: unknown, from: AnyModel, to: AnyModel): Record<string
 /** The rows of a table by what they have in some fields: looked up once for all that are moved. */
 class Joined<B extends AnyModel> {
   readonly #keys = new Map<string, KeyOf<B>>();
-
   readonly #table: Table<B>;
   readonly #names: readonly string[];
 
   constructor(table: Table<B>, names: readonly string[]) {
     this.#table = table;
     this.#names = names;
-
     const state = table[internal] as TableState<B>;
     for (const slot of state.slotsInOrder()) {
       const text = this.#textOf(state.rowAt(slot));

@@ -106,14 +106,12 @@ class Loading<M extends AnyModel> {
   readonly #unused: string[] = [];
   #beyond = 0;
   #done = 0;
-
   readonly #table: Table<M>;
   readonly #options: LoadOptions;
 
   constructor(table: Table<M>, options: LoadOptions) {
     this.#table = table;
     this.#options = options;
-
     const { format = "csv", columns = {}, onBad = "skip", into = "replace" } = options;
     const allowed = { format: ["csv", "ndjson"], onBad: ["skip", "stop"], into: ["replace", "merge"] };
     for (const [name, given] of Object.entries({ format, onBad, into }))

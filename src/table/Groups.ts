@@ -31,7 +31,6 @@ interface Grouping {
 /** The groups of a view that somebody has asked for, kept by each row that comes and goes. */
 export class Groups<M extends AnyModel> {
   readonly #known = new Map<string, Grouping>();
-
   readonly #table: TableState<M>;
 
   constructor(table: TableState<M>) {

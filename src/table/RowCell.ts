@@ -24,7 +24,6 @@ export class RowCell implements Undoable {
   #slot: number;
   readonly id: number;
   readonly #order: number;
-
   readonly #table: CellTable;
 
   /** @param owner - what the history forgets together: the rows of one load */
@@ -35,7 +34,6 @@ export class RowCell implements Undoable {
     { id, order }: SlotContent<unknown>,
   ) {
     this.#table = table;
-
     this.#slot = slot;
     this.id = id;
     this.#order = order;

@@ -34,7 +34,6 @@ export class RowsTogether {
   readonly #unique: UniqueSets;
   readonly #references: References | undefined;
   #touched: Touched | undefined;
-
   readonly #table: Together;
   readonly #options: TogetherOptions;
 
@@ -42,7 +41,6 @@ export class RowsTogether {
   constructor(table: Together, options: TogetherOptions) {
     this.#table = table;
     this.#options = options;
-
     this.#unique = new UniqueSets(table.model, options.unique ?? []);
     if (Object.keys(options.references ?? {}).length > 0)
       this.#references = new References(table.model, options.references!);

@@ -56,7 +56,6 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #built = 0;
   #read = -1;
   #loads = -1;
-
   readonly #table: TableState<M>;
   readonly #fields: readonly string[];
 

@@ -20,7 +20,6 @@ export class Searching<M extends AnyModel> {
   /** @throws `unknownField` with the nearest name */
   constructor(table: TableState<M>, names: readonly string[] | undefined) {
     this.#table = table;
-
     const { model } = table;
     for (const name of names ?? [])
       if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "searchIn");

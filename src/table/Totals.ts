@@ -13,7 +13,6 @@ interface Total {
 export class Totals<M extends AnyModel> {
   readonly #totals = new Map<string, Total>();
   #loads = 0;
-
   readonly #table: TableState<M>;
 
   constructor(table: TableState<M>) {

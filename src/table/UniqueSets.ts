@@ -16,13 +16,11 @@ export interface Alike {
 /** The fields, and sets of fields, that no two rows of a table may have alike, each with an index of what rows have. */
 export class UniqueSets {
   readonly #sets: readonly { readonly names: readonly string[]; index: KeyIndex }[];
-
   readonly #model: AnyModel;
 
   /** @throws `unknownField` with the nearest name */
   constructor(model: AnyModel, given: readonly (string | readonly string[])[]) {
     this.#model = model;
-
     const known = [...model.kinds.keys()];
     for (const name of given.flat())
       if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");

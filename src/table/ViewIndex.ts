@@ -54,7 +54,6 @@ export class ViewIndex<M extends AnyModel> {
   #loads = 0;
   /** Rows that keep their place while they are edited, with the row by which they were placed. */
   readonly #placedBy = new Map<number, Placed<M>>();
-
   readonly #table: TableState<M>;
   readonly #parent: ViewIndex<M> | undefined;
   readonly #settings: ViewSettings<M>;
@@ -73,7 +72,6 @@ export class ViewIndex<M extends AnyModel> {
     this.#settings = settings;
     this.#searching = searching;
     this.#selection = selection;
-
     this.sums = new Summaries(table);
     this.#columns = this.#columnsNow();
     this.#beginCalculations();

@@ -14,12 +14,10 @@ const AWAY = "-";
 export class TerminalControl implements Control {
   #state: ControlState | undefined;
   readonly #attached: Attached;
-
   readonly #terminal: Terminal;
 
   constructor(field: Field, terminal: Terminal) {
     this.#terminal = terminal;
-
     this.#attached = attachControl(field, this);
   }
 

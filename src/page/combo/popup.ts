@@ -25,14 +25,12 @@ export class ChoicePopup {
   #note = "";
   #rowHeight = 0;
   #noteRow: HTMLElement | undefined;
-
   readonly #input: HTMLInputElement;
   readonly #of: PopupOf;
 
   constructor(input: HTMLInputElement, of: PopupOf) {
     this.#input = input;
     this.#of = of;
-
     const { ownerDocument } = input;
     this.#list = ownerDocument.createElement("div");
     this.#list.id = of.id;

@@ -101,7 +101,6 @@ class OpenDialog {
     this.#dialog = dialog;
     this.#live = live;
     this.#closed = closed;
-
     const { entry } = of;
     this.entry = entry;
     if (of.own) this.#undoing.add(() => entry.stop());

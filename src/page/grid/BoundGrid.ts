@@ -33,7 +33,6 @@ export class BoundGrid {
   readonly #clipboard: ClipboardLater;
   /** Loaded only where people may put rows in order. */
   readonly #order: Promise<RowOrder> | undefined;
-
   readonly #listening: Listening;
 
   constructor(
@@ -43,7 +42,6 @@ export class BoundGrid {
     listening: Listening,
   ) {
     this.#listening = listening;
-
     this.#entries = new OpenEntries(view);
     this.#headings = new Headings(this);
     this.#cursor = new GridCursor(view, () => this.stage.columns.length);

@@ -25,7 +25,6 @@ export class CellEditing {
   #working = false;
   /** The row in which a person has changed a cell since the cursor came to it. */
   #changed: number | undefined;
-
   readonly #stage: GridStage;
   readonly #entries: OpenEntries;
   readonly #ways: EditWays;
@@ -36,7 +35,6 @@ export class CellEditing {
     this.#entries = entries;
     this.#ways = ways;
     this.#listening = listening;
-
     this.message = new CellMessage(stage.window);
   }
 

@@ -6,12 +6,10 @@ let made = 0;
 export class CellMessage {
   readonly element: HTMLElement;
   #cell: HTMLElement | undefined;
-
   readonly #window: HTMLElement;
 
   constructor(window: HTMLElement) {
     this.#window = window;
-
     this.element = window.ownerDocument.createElement("div");
     this.element.id = `cell-message-${++made}`;
     this.element.dataset["cellMessage"] = "";

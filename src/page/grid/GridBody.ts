@@ -9,14 +9,12 @@ export class GridBody {
   readonly #below: HTMLTableRowElement;
   #rows: GridRow[] = [];
   readonly #parked: GridRow[] = [];
-
   readonly #context: RowContext;
   readonly #freeze: (cell: HTMLElement, column: number) => void;
 
   constructor(table: HTMLTableElement, context: RowContext, freeze: (cell: HTMLElement, column: number) => void) {
     this.#context = context;
     this.#freeze = freeze;
-
     this.element = table.tBodies[0] ?? table.createTBody();
     this.#above = spaceIn(table.ownerDocument);
     this.#below = spaceIn(table.ownerDocument);

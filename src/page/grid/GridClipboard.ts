@@ -26,7 +26,6 @@ export class GridClipboard {
     this.#stage = stage;
     this.#entries = entries;
     this.#whyLocked = whyLocked;
-
     this.problems = new PasteProblems(stage.window, goTo);
   }
 

@@ -17,7 +17,6 @@ export class GridCursor {
   #column = 0;
   /** The row at which a range of selected rows began. */
   #anchor: number | undefined;
-
   readonly #view: ViewState;
   readonly #columnCount: () => number;
 

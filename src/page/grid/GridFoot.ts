@@ -6,7 +6,6 @@ export class GridFoot {
   readonly #section: HTMLTableSectionElement | undefined;
   readonly #row: HTMLTableRowElement | undefined;
   readonly #before: Node[] = [];
-
   readonly #table: HTMLTableElement;
   readonly #view: ViewState;
   readonly #totals: readonly string[];
@@ -25,7 +24,6 @@ export class GridFoot {
     this.#totals = totals;
     this.#title = title;
     this.#freeze = freeze;
-
     if (totals.length === 0) return;
     this.#section = table.tFoot ?? table.createTFoot();
     this.#before = [...this.#section.childNodes];

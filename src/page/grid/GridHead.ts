@@ -25,7 +25,6 @@ export class GridHead {
   readonly #before: Node[];
   headings: HTMLTableCellElement[] = [];
   #widths: (number | undefined)[] = [];
-
   readonly #table: HTMLTableElement;
   readonly #actions: HeadActions;
   readonly #frozen: number;
@@ -36,7 +35,6 @@ export class GridHead {
     this.#actions = actions;
     this.#frozen = frozen;
     this.#markTitle = markTitle;
-
     const { ownerDocument } = table;
     this.#group = ownerDocument.createElement("colgroup");
     this.#section = table.tHead ?? table.createTHead();

@@ -51,7 +51,6 @@ export class GridRow {
 
   constructor(document: Document, context: RowContext) {
     this.#context = context;
-
     this.element = document.createElement("tr");
     this.mark = document.createElement("td");
     this.mark.dataset["mark"] = "";

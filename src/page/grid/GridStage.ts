@@ -75,7 +75,6 @@ export class GridStage {
     this.#options = options;
     this.#entries = entries;
     this.#pasted = pasted;
-
     const parent = table.parentElement!;
     this.#wrapped = parent.children.length > 1 || parent === table.ownerDocument.body;
     this.window = this.#wrapped ? table.ownerDocument.createElement("div") : parent;

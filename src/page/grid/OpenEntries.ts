@@ -9,7 +9,6 @@ import { commitRow } from "../rows/commitRow.ts";
  */
 export class OpenEntries {
   readonly #own = new Map<number, TableEntryState>();
-
   readonly #view: ViewState;
 
   constructor(view: ViewState) {

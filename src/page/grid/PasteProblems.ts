@@ -6,12 +6,10 @@ import type { CellProblem } from "../../rows/index.ts";
 export class PasteProblems {
   readonly #element: HTMLElement;
   readonly #marks = new Value<ReadonlyMap<number, ReadonlyMap<string, Problem>>>(new Map());
-
   readonly #goTo: (problem: CellProblem) => void;
 
   constructor(window: HTMLElement, goTo: (problem: CellProblem) => void) {
     this.#goTo = goTo;
-
     this.#element = window.ownerDocument.createElement("div");
     this.#element.role = "alert";
     this.#element.hidden = true;

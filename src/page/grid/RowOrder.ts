@@ -23,7 +23,6 @@ interface Drop {
 /** The order of rows that people choose: by Alt with arrows, and by moving a row at its mark. */
 export class RowOrder {
   #end = (): void => {};
-
   readonly #stage: GridStage;
   readonly #name: string;
   readonly #whyLocked: () => string | undefined;
@@ -38,7 +37,6 @@ export class RowOrder {
     this.#name = name;
     this.#whyLocked = whyLocked;
     this.#done = done;
-
     stage.body.element.addEventListener("pointerdown", this.#press);
     stage.window.dataset["reorders"] = "";
     stage.table.setAttribute("aria-keyshortcuts", keys);

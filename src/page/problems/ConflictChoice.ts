@@ -13,7 +13,6 @@ export class ConflictChoice {
   readonly element: HTMLElement;
   readonly #mine: HTMLButtonElement;
   readonly #theirs: HTMLButtonElement;
-
   readonly #field: FieldState;
   readonly #context: ControlContext;
 
@@ -24,7 +23,6 @@ export class ConflictChoice {
   constructor(field: FieldState, message: HTMLElement, context: ControlContext, chosen: () => void) {
     this.#field = field;
     this.#context = context;
-
     const { ownerDocument } = message;
     const button = (choice: "mine" | "theirs"): HTMLButtonElement => {
       const made = ownerDocument.createElement("button");

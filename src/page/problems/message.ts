@@ -28,7 +28,6 @@ export class ProblemMessage {
   #hidden = false;
   #wrong = false;
   #warns = false;
-
   readonly #controls: readonly HTMLElement[];
   readonly #wantedId: string;
 

@@ -43,7 +43,6 @@ export class RowEditing {
   #isOwn = false;
   #bound = new Undoing();
   readonly #following: Stoppable;
-
   readonly #copy: Copy;
   readonly #ways: RowWays;
 
@@ -54,7 +53,6 @@ export class RowEditing {
   ) {
     this.#copy = copy;
     this.#ways = ways;
-
     this.#entry = this.#take();
     this.#bind();
     // A details form over the same row may come and go; while it is there, what is typed in one is in the other.

@@ -31,7 +31,6 @@ export class ShownRows {
   #loads = 0;
   /** Whether the page is being changed here: what loses the focus then is not left by the person. */
   #working = false;
-
   readonly #container: Element;
   readonly #view: ViewState;
   readonly #template: RowTemplate;
@@ -50,7 +49,6 @@ export class ShownRows {
     this.#template = template;
     this.#options = options;
     this.#listening = listening;
-
     this.#showing = mirror(() => this.#show(), "rows");
     if (template.edits) for (const type of events) container.addEventListener(type, this);
   }

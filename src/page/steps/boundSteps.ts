@@ -27,7 +27,6 @@ export class BoundSteps implements Stoppable {
   readonly #window: Window | null;
   /** Whether the step is changed by the browser's own history, which needs no new entry then. */
   #travelling = false;
-
   readonly #name: string;
   readonly #steps: Steps;
   readonly #form: SteppedForm | undefined;
@@ -36,7 +35,6 @@ export class BoundSteps implements Stoppable {
     this.#name = name;
     this.#steps = steps;
     this.#form = form;
-
     this.commands = stepCommands(steps, (problems) => form?.focusFirst(problems));
     this.#window = (root.ownerDocument ?? root).defaultView;
     for (const step of steps.names)
