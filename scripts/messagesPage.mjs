@@ -3,8 +3,8 @@
 /** Which messages a code of a problem has. What a rule says is its own. */
 const byCode = {
   valueMissing: ["valueMissing", "choiceMissing", "answerMissing"],
-  badInput: ["badNumber", "badInteger", "badDate", "badTime", "badDateTime", "badInstant", "notAChoice"],
-  typeMismatch: ["typeMismatch", "wrongFile", "badLine", "tooManyCells", "noColumn", "noRowFor"],
+  badInput: ["badNumber", "badInteger", "badDate", "badTime", "badDateTime", "badInstant", "notAChoice", "notJson", "cellCount", "openQuote", "notUtf8"],
+  typeMismatch: ["typeMismatch", "wrongFile", "noColumn", "noRowFor"],
   patternMismatch: ["patternMismatch"],
   tooLong: ["tooLong"],
   tooShort: ["tooShort"],
@@ -66,7 +66,8 @@ const own = {
   rowChanged: { title: "AB-0042" },
   rowNotSaved: { title: "AB-0042", reason: "Enter a value." },
   columnPlace: { place: "2" },
-  tooManyCells: { limit: "2" },
+  cellCount: { limit: "2" },
+  notJson: { reason: "Unexpected end of JSON input" },
   saved: { title: "AB-0042" },
   savedTo: { title: "AB-0042" },
 };

@@ -1,5 +1,5 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { ndjsonLine, type Receipt, StoreError } from "../store/index.ts";
+import { ndjsonLine, type Receipt, RowReader, type StoredRow, StoreError, textPieces } from "../store/index.ts";
 
 /** The part of the File System API that some browsers have and TypeScript does not know yet. */
 interface FilePicker {
@@ -8,8 +8,16 @@ interface FilePicker {
 
 /** A file that the person chooses. */
 export interface PickedFile<Row> {
-  /** Puts a row behind the others; the first time it asks where. Without a file picker, it gives a download instead. */
+  /** What it is called: the name that is proposed, until a file is chosen. */
+  readonly place: string;
+  /** Puts a row behind the others; the first time it asks where. Without a file picker, it gives a download instead. @throws {@link StoreError} */
   append(row: Row): Promise<Receipt>;
+  /**
+   * Reads the rows of the chosen file; without a file picker, and before a file was chosen, those that were put in so far.
+   *
+   * @throws {@link StoreError}
+   */
+  read(): AsyncIterable<StoredRow<Row>>;
 }
 
 /**
@@ -17,11 +25,15 @@ export interface PickedFile<Row> {
  * download of all rows so far. To be used from a press, since browsers only then let a page ask.
  *
  * @param name - the name that is proposed
+ * @example const trees = pickedFile(treeCard, "trees.ndjson");
  */
 export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFile<RowOf<M>> {
   let handle: FileSystemFileHandle | undefined;
   let soFar = "";
   return {
+    get place() {
+      return handle?.name ?? name;
+    },
     async append(row) {
       const line = ndjsonLine(model, row);
       const picker = globalThis as FilePicker;
@@ -35,16 +47,25 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
         await appendTo(handle, line);
       } catch (cause) {
         if ((cause as Error).name === "AbortError") throw new StoreError("refused", "No file was chosen.", { cause });
-        throw new StoreError(
-          "refused",
-          `The file ${handle?.name ?? name} can't be written: ${(cause as Error).message}`,
-          { cause },
-        );
+        throw failure(handle?.name ?? name, "written", cause);
       }
       return { place: handle.name };
     },
+    async *read() {
+      const reader = new RowReader(model, { format: "ndjson", locale: document.documentElement.lang || "en" });
+      try {
+        const source = handle === undefined ? soFar : new Uint8Array(await (await handle.getFile()).arrayBuffer());
+        for await (const { text } of textPieces(source)) yield* reader.take(text);
+        yield* reader.end();
+      } catch (cause) {
+        throw failure(handle?.name ?? name, "read", cause);
+      }
+    },
   };
 }
+
+const failure = (name: string, doing: "written" | "read", cause: unknown): StoreError =>
+  new StoreError("refused", `The file ${name} can't be ${doing}: ${(cause as Error).message}`, { cause });
 
 async function appendTo(handle: FileSystemFileHandle, line: string): Promise<void> {
   const { size } = await handle.getFile();

@@ -1,3 +1,5 @@
 export type { ErrorCode } from "./codes.ts";
 export { IronwoodError, shown, unknownName, type ErrorFacts } from "./IronwoodError.ts";
 export { nearestName } from "./nearestName.ts";
+export { requireArgument, requireOptions } from "#options";
+export type { OptionType, OptionTypes } from "./options/OptionTypes.ts";

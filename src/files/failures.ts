@@ -8,6 +8,7 @@ const reasons: Readonly<Record<string, readonly [kind: StoreErrorKind, reason: s
   ENOTDIR: ["refused", "a part of its path is not a folder"],
   ENOENT: ["refused", "its folder is not there"],
   ENOSPC: ["full", "the disk is full"],
+  EFBIG: ["full", "it may not grow any larger"],
   EDQUOT: ["full", "your share of the disk is used up"],
   EBUSY: ["unreachable", "another program holds it"],
   EMFILE: ["unreachable", "too many files are open"],

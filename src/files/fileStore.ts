@@ -1,89 +1,173 @@
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
 import { basename, extname } from "node:path";
-import { createInterface } from "node:readline";
-import { pipeline } from "node:stream";
-import { type Options as CsvOptions, parse, type Parser } from "csv-parse";
-import { stringify } from "csv-stringify/sync";
-import { IronwoodError } from "../errors/index.ts";
-import type { AnyModel, Problem, RowOf } from "../model/index.ts";
+import { IronwoodError, requireOptions } from "../errors/index.ts";
+import type { Signal } from "../engine/index.ts";
+import type { AnyModel, FieldPathsOf, Problem, RowOf } from "../model/index.ts";
 import {
-  csvColumns,
-  fromCells,
   ndjsonLine,
-  readNdjsonLine,
-  type Receipt,
+  type ReadLine,
+  requireColumns,
+  type RowFormat,
+  RowReader,
   type Store,
   type StoredRow,
-  toCells,
+  textPieces,
 } from "../store/index.ts";
-import { appendLine } from "./appendLine.ts";
+import { csvAppender } from "./csvAppender.ts";
 import { storeError } from "./failures.ts";
+import { withFileLock } from "./fileLock.ts";
+import { inTurn } from "./inTurn.ts";
+import { layoutOf } from "./layout.ts";
+import { type Append, lineAppender } from "./lineAppender.ts";
 
-export interface FileStoreOptions {
+export interface FileStoreOptions<M extends AnyModel> {
   /** Whether text in CSV is kept from starting a formula in a spreadsheet, by an apostrophe before it; default: true. */
   readonly guardFormulas?: boolean | undefined;
+  /** The fields of a CSV file that has no headings, in the order of its columns; fields that are not named are not kept. */
+  readonly columns?: readonly FieldPathsOf<M>[] | undefined;
+  /**
+   * The layout of a line, for a text file of any ending that rows are only put behind: a text with the names of fields in braces, each
+   * of which becomes the field as it is shown, or a function. Such a file can't be read back.
+   */
+  readonly line?: string | ((row: RowOf<M>) => string) | undefined;
+  /** The language in which a layout shows fields; default: `en`. */
+  readonly locale?: string | undefined;
 }
 
 /**
  * A text file of rows: `.ndjson` and `.jsonl` have a JSON object on each line, `.csv` is RFC 4180 with a heading. A file
- * that is not there is empty and is made by the first row.
+ * that is not there is empty and is made by the first row. Several processes may put rows behind one file: a lock file beside it
+ * keeps their rows apart. What a killed process left half written is closed by the next row, and told in its receipt.
  *
- * @throws `badPlace` for another ending
+ * @throws `badPlace` for another ending with no `line`; `unknownOption`, `wrongOption`; `unknownField` in `columns` and `line`
  * @example const trees = fileStore("trees.ndjson", treeCard);
+ * @example const log = fileStore("visits.txt", treeCard, { line: "{tag}: {species}, {place.plot}" });
  */
-export function fileStore<M extends AnyModel>(path: string, model: M, options: FileStoreOptions = {}): Store<RowOf<M>> {
-  const ending = extname(path).toLowerCase();
-  if (ending === ".ndjson" || ending === ".jsonl") return ndjsonStore(path, model);
-  if (ending === ".csv") return csvStore(path, model, options.guardFormulas ?? true);
-  throw new IronwoodError("badPlace", "fileStore does not know what a file with this ending holds", {
-    received: path,
-    expected: "a path that ends in .ndjson, .jsonl or .csv",
+export function fileStore<M extends AnyModel>(
+  path: string,
+  model: M,
+  options: FileStoreOptions<M> = {},
+): Store<RowOf<M>> {
+  requireOptions("fileStore", options, {
+    guardFormulas: "boolean",
+    columns: "list",
+    line: "any",
+    locale: "locale",
   });
-}
-
-/** One write at a time, in the order in which they were asked for. */
-function inTurn(): <T>(work: () => Promise<T>) => Promise<T> {
-  let last: Promise<unknown> = Promise.resolve();
-  return (work) => {
-    const next = last.then(work, work);
-    last = next.catch(() => undefined);
-    return next;
-  };
-}
-
-function ndjsonStore<M extends AnyModel>(path: string, model: M): Store<RowOf<M>> {
-  const turn = inTurn();
+  const columns: readonly string[] | undefined = options.columns;
+  const { append, read } = partsOf(path, model, { ...options, columns });
   const place = basename(path);
   return {
     place,
-    append: (row) => turn(() => written(path, place, () => appendLine(path, ndjsonLine(model, row)))),
-    async *read() {
-      if (!(await isThere(path))) return;
-      let line = 0;
-      const lines = createInterface({ input: createReadStream(path, "utf8"), crlfDelay: Infinity });
-      try {
-        for await (const text of lines) {
-          line++;
-          if (text.trim() !== "") yield { ...readNdjsonLine(model, text), line };
+    append: (row, { signal } = {}) =>
+      inTurn(path, async () => {
+        try {
+          const notice = await locked(path, (wholeUpTo) => append(row, wholeUpTo), signal);
+          return notice === undefined ? { place } : { place, notice };
+        } catch (error) {
+          if (signal?.aborted === true && error === signal.reason) throw error;
+          throw storeError(error, path, "written");
         }
-      } catch (error) {
-        throw storeError(error, path, "read");
-      } finally {
-        lines.close();
-      }
-    },
+      }),
+    read,
   };
 }
 
-async function written(path: string, place: string, work: () => Promise<void>): Promise<Receipt> {
+interface StoreParts<Row> {
+  readonly append: Append<Row>;
+  readonly read: () => AsyncIterable<StoredRow<Row>>;
+}
+
+type PlainOptions<M extends AnyModel> = Omit<FileStoreOptions<M>, "columns"> & {
+  readonly columns: readonly string[] | undefined;
+};
+
+function partsOf<M extends AnyModel>(path: string, model: M, options: PlainOptions<M>): StoreParts<RowOf<M>> {
+  const ending = extname(path).toLowerCase();
+  const { line, columns, guardFormulas = true, locale = "en" } = options;
+  if (line !== undefined) {
+    const layout = typeof line === "function" ? line : layoutOf(model, line, locale);
+    return { append: lineAppender(path, (row) => ended(layout(row))), read: () => unreadable(path) };
+  }
+  if (ending === ".csv") {
+    if (columns !== undefined) requireColumns(model, columns, "fileStore");
+    return {
+      append: csvAppender(path, model, guardFormulas, columns),
+      read: () => readFile(path, model, { format: "csv", columns, locale }),
+    };
+  }
+  if (ending !== ".ndjson" && ending !== ".jsonl")
+    throw new IronwoodError("badPlace", "fileStore does not know what a file with this ending holds", {
+      received: path,
+      expected: 'a path that ends in .ndjson, .jsonl or .csv, or the layout of a line, as line: "{tag}"',
+    });
+  return {
+    append: lineAppender(path, (row) => ndjsonLine(model, row)),
+    read: () => readFile(path, model, { format: "ndjson", locale }),
+  };
+}
+
+const ended = (text: string): string => (text.endsWith("\n") ? text : `${text}\n`);
+
+function unreadable(path: string): never {
+  throw new IronwoodError("badPlace", "A file with a layout of its own can only be written", {
+    received: path,
+    expected: "a file in CSV or NDJSON, to be read back",
+  });
+}
+
+/** A device or a pipe has no rows to be mixed, and no place for a lock beside it. */
+async function locked<T>(
+  path: string,
+  work: (wholeUpTo: number | undefined) => Promise<T>,
+  signal: Signal | undefined,
+): Promise<T> {
+  const file = await open(path, "r").catch(() => undefined);
+  const isFile = (await file?.stat())?.isFile() ?? true;
+  await file?.close();
+  return isFile ? withFileLock(path, work, signal) : work(undefined);
+}
+
+async function* readFile<M extends AnyModel>(
+  path: string,
+  model: M,
+  format: RowFormat,
+): AsyncIterable<StoredRow<RowOf<M>>> {
+  if (!(await isThere(path))) return;
+  const reader = new RowReader(model, format);
+  let told = 0;
+  const unused = (): StoredRow<RowOf<M>>[] => {
+    const problems = reader.unused.slice(told).map((heading) => strangeHeading(heading));
+    told += problems.length;
+    return problems.length === 0 ? [] : [{ ok: false, line: 1, problems }];
+  };
   try {
-    await work();
-    return { place };
+    for await (const { text } of textPieces(createReadStream(path))) {
+      const lines = reader.take(text);
+      yield* unused();
+      yield* lines.map(stored);
+    }
+    const lines = reader.end();
+    yield* unused();
+    yield* lines.map(stored);
   } catch (error) {
-    throw storeError(error, path, "written");
+    throw storeError(error, path, "read");
   }
 }
+
+function stored<Row>(line: ReadLine<Row>): StoredRow<Row> {
+  return line.ok
+    ? { ok: true, row: line.row, line: line.line }
+    : { ok: false, problems: line.problems, line: line.line };
+}
+
+const strangeHeading = (heading: string): Problem => ({
+  code: "badInput",
+  message: `The column "${heading}" is no field, or a second one for the same field: it is not read.`,
+  severity: "error",
+  pointer: "",
+});
 
 async function isThere(path: string): Promise<boolean> {
   try {
@@ -93,65 +177,4 @@ async function isThere(path: string): Promise<boolean> {
     if ((error as NodeJS.ErrnoException).code === "ENOENT") return false;
     throw storeError(error, path, "read");
   }
-}
-
-function csvStore<M extends AnyModel>(path: string, model: M, guard: boolean): Store<RowOf<M>> {
-  const turn = inTurn();
-  const place = basename(path);
-  const line = (cells: readonly string[]): string => stringify([cells], { record_delimiter: "windows" });
-  const append = async (row: RowOf<M>): Promise<void> => {
-    const columns = (await headingOf(path)) ?? csvColumns(model);
-    const missing = csvColumns(model).filter((name) => !columns.includes(name));
-    if (missing.length > 0)
-      throw storeError(new Error(`its heading has no column ${missing.join(", ")}`), path, "written");
-    await appendLine(path, line(toCells(model, row, columns, guard)), line(columns));
-  };
-  return {
-    place,
-    append: (row) => turn(() => written(path, place, () => append(row))),
-    read: () => readCsv(path, model),
-  };
-}
-
-/** The records of a CSV file. A failure to read the file ends the records with it, as `pipe` alone would not. */
-function csvRecords(path: string, options: CsvOptions): Parser {
-  const records = parse({ bom: true, record_delimiter: ["\r\n", "\n", "\r"], ...options });
-  pipeline(createReadStream(path), records, () => undefined);
-  return records;
-}
-
-async function headingOf(path: string): Promise<string[] | undefined> {
-  if (!(await isThere(path))) return undefined;
-  for await (const record of csvRecords(path, { to: 1 })) return record as string[];
-  return undefined;
-}
-
-async function* readCsv<M extends AnyModel>(path: string, model: M): AsyncIterable<StoredRow<RowOf<M>>> {
-  if (!(await isThere(path))) return;
-  const records = csvRecords(path, { info: true, relax_column_count: true, skip_empty_lines: true });
-  let heading: string[] | undefined;
-  try {
-    for await (const { record, info } of records as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
-      if (heading === undefined) {
-        heading = record;
-        continue;
-      }
-      yield { ...recordToRow(model, heading, record), line: info.lines };
-    }
-  } catch (error) {
-    throw storeError(error, path, "read");
-  }
-}
-
-function recordToRow<M extends AnyModel>(
-  model: M,
-  heading: readonly string[],
-  record: readonly string[],
-): ReturnType<typeof fromCells<M>> {
-  if (record.length !== heading.length) {
-    const message = `This line has ${record.length} cells, and the heading has ${heading.length}.`;
-    const problem: Problem = { code: "badInput", message, severity: "error", pointer: "" };
-    return { ok: false, problems: [problem] };
-  }
-  return fromCells(model, Object.fromEntries(heading.map((name, place) => [name, record[place]!])));
 }

@@ -1,22 +1,31 @@
 import { link, mkdir, open, readdir, readFile, rename, unlink } from "node:fs/promises";
 import { basename, join } from "node:path";
 import { randomUUID } from "node:crypto";
-import type { AnyModel, NamesOf, RowOf } from "../model/index.ts";
-import { readNdjsonLine, type Store, type StoredRow, StoreError, toJson } from "../store/index.ts";
+import { RowChecker } from "../check/index.ts";
+import { IronwoodError, requireOptions, unknownName } from "../errors/index.ts";
+import { type AnyModel, type FieldPathsOf, type RowOf, showValue } from "../model/index.ts";
+import { fromJson, type RowReading, type Store, type StoredRow, StoreError, toJson } from "../store/index.ts";
 import { storeError } from "./failures.ts";
-import { recordName } from "./recordName.ts";
+import { inTurn } from "./inTurn.ts";
+import { type NamePart, recordName } from "./recordName.ts";
 
 export interface FolderStoreOptions<M> {
-  /** The fields whose shown text makes the file name. */
-  readonly fileName: readonly NamesOf<M>[];
-  /** When a file of that name is there: refuse (the default), put a number behind the name, or replace it. */
-  readonly whenExists?: "refuse" | "number" | "replace" | undefined;
+  /** The fields whose shown text makes the file name: also calculated ones, and such as `place.plot` in a group. */
+  readonly fileName: readonly FieldPathsOf<M>[];
+  /**
+   * When a file of that name is there: refuse (the default), put a number behind the name, or replace it. What is replaced is the
+   * record with the same fields of the name and no other, also where two names become one by leaving out what a file name can't hold.
+   */
+  readonly whenExists?: WhenExists | undefined;
 }
+
+type WhenExists = "refuse" | "number" | "replace";
 
 /**
  * A folder with one JSON file for each record, named from its fields. A file is there whole or not at all: it is
  * written beside, flushed, and then given its name.
  *
+ * @throws `unknownField` for a name in `fileName` that is no field; `wrongOption`
  * @example const cards = folderStore("cards", treeCard, { fileName: ["tag", "species"] });
  */
 export function folderStore<M extends AnyModel>(
@@ -24,15 +33,36 @@ export function folderStore<M extends AnyModel>(
   model: M,
   options: FolderStoreOptions<M>,
 ): Store<RowOf<M>> {
-  const whenExists = options.whenExists ?? "refuse";
+  requireOptions("folderStore", options, { fileName: "list", whenExists: ["refuse", "number", "replace"] });
+  const { whenExists = "refuse" } = options;
+  const names: readonly string[] = options.fileName;
+  for (const name of names)
+    if (!model.names.includes(name))
+      throw unknownName("unknownField", "The field", name, model.names, "fileName of folderStore");
+  if (names.length === 0)
+    throw new IronwoodError("wrongOption", "folderStore was given no fileName", {
+      expected: "the names of one field or more",
+    });
+  const checker = new RowChecker(model, "en", "UTC");
+  const partsOf = (row: unknown): NamePart[] =>
+    names.map((name) => ({
+      title: model.titleOf(name),
+      text: showValue(model.kindOf(name), checker.valueOf(row, name), "en", "UTC"),
+    }));
   return {
     place: basename(folder),
     async append(row) {
-      const name = recordName(options.fileName.map((field) => partOf(model, row, field)));
+      const parts = partsOf(row);
+      const name = recordName(parts);
       const text = `${JSON.stringify(toJson(model, row), null, 2)}\n`;
+      const isSame = async (file: string): Promise<boolean> => {
+        const there = readRecord(model, await readFile(join(folder, file), "utf8"));
+        return there.ok && partsOf(there.row).every((part, index) => part.text === parts[index]!.text);
+      };
       try {
         await mkdir(folder, { recursive: true });
-        return { place: await put(folder, name, text, whenExists) };
+        // One after the other: what is replaced is looked at first.
+        return await inTurn(join(folder, name), () => put(folder, name, text, whenExists, isSame));
       } catch (error) {
         throw storeError(error, join(folder, `${name}.json`), "written");
       }
@@ -41,18 +71,13 @@ export function folderStore<M extends AnyModel>(
   };
 }
 
-function partOf(model: AnyModel, row: unknown, field: string): { title: string; text: string } {
-  const kind = model.kindOf(field);
-  const value = (row as Record<string, unknown>)[field];
-  return { title: model.titleOf(field), text: kind === undefined || value === undefined ? "" : kind.show(value, "en") };
-}
-
 async function put(
   folder: string,
   name: string,
   text: string,
-  whenExists: "refuse" | "number" | "replace",
-): Promise<string> {
+  whenExists: WhenExists,
+  isSame: (file: string) => Promise<boolean>,
+): Promise<{ place: string }> {
   const temporary = join(folder, `.${randomUUID()}.tmp`);
   const file = await open(temporary, "wx");
   try {
@@ -62,7 +87,7 @@ async function put(
     await file.close();
   }
   try {
-    return await giveName(temporary, folder, name, whenExists);
+    return { place: await giveName(temporary, folder, name, whenExists, isSame) };
   } finally {
     await unlink(temporary).catch(() => undefined);
   }
@@ -72,12 +97,9 @@ async function giveName(
   temporary: string,
   folder: string,
   name: string,
-  whenExists: "refuse" | "number" | "replace",
+  whenExists: WhenExists,
+  isSame: (file: string) => Promise<boolean>,
 ): Promise<string> {
-  if (whenExists === "replace") {
-    await rename(temporary, join(folder, `${name}.json`));
-    return `${name}.json`;
-  }
   for (let number = 1; ; number++) {
     const file = number === 1 ? `${name}.json` : `${name} (${number}).json`;
     try {
@@ -86,12 +108,27 @@ async function giveName(
       return file;
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== "EEXIST") throw error;
-      if (whenExists === "refuse")
-        throw new StoreError("refused", `The file ${file} is there already. Nothing was written over it.`, {
-          cause: error,
-        });
+      if (whenExists === "number") continue;
+      if (whenExists === "replace" && (await isSame(file))) {
+        await rename(temporary, join(folder, file));
+        return file;
+      }
+      const what = whenExists === "replace" ? "is there already and holds another record" : "is there already";
+      throw new StoreError("refused", `The file ${file} ${what}. Nothing was written over it.`, { cause: error });
     }
   }
+}
+
+/** The record of a file, or why it can't be read. */
+function readRecord<M extends AnyModel>(model: M, text: string): RowReading<RowOf<M>> {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    const message = `This file is not JSON: ${(error as Error).message}.`;
+    return { ok: false, problems: [{ code: "badInput", message, severity: "error", pointer: "" }] };
+  }
+  return fromJson(model, json);
 }
 
 async function* readFolder<M extends AnyModel>(folder: string, model: M): AsyncIterable<StoredRow<RowOf<M>>> {
@@ -109,6 +146,6 @@ async function* readFolder<M extends AnyModel>(folder: string, model: M): AsyncI
     } catch (error) {
       throw storeError(error, join(folder, name), "read");
     }
-    yield { ...readNdjsonLine(model, text), line: 1 };
+    yield { ...readRecord(model, text), line: 1 };
   }
 }

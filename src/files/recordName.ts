@@ -4,13 +4,19 @@ import { StoreError } from "../store/index.ts";
 /** Bytes of a name, less those for a number and the ending: file systems hold 255. */
 const LONGEST = 200;
 
+/** A field that a file is named from, as it is shown. */
+export interface NamePart {
+  readonly title: string;
+  readonly text: string;
+}
+
 /**
  * A file name from values: legal on Windows, macOS and Linux, never outside its folder, never hidden, never a device's
  * reserved name.
  *
  * @throws {@link StoreError} when a part is blank, since two records would get one name
  */
-export function recordName(parts: readonly { readonly title: string; readonly text: string }[]): string {
+export function recordName(parts: readonly NamePart[]): string {
   const blank = parts.filter(({ text }) => text.trim() === "").map(({ title }) => title);
   if (blank.length > 0)
     throw new StoreError("refused", `The file can't be named: ${blank.join(" and ")} must be given.`);

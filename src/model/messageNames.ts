@@ -97,8 +97,10 @@ export const rowsMessages = [
   "columnPlace",
   "columnHidden",
   "sortFirst",
-  "badLine",
-  "tooManyCells",
+  "notJson",
+  "cellCount",
+  "openQuote",
+  "notUtf8",
   "inUse",
 ] as const;
 

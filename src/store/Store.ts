@@ -9,6 +9,8 @@ export type StoredRow<Row> =
 /** Where a row was put, for the status line. */
 export interface Receipt {
   readonly place: string;
+  /** What the person should know besides, as that a row which a crash left half written was found. A whole sentence. */
+  readonly notice?: string | undefined;
 }
 
 /** A place where rows live. */

@@ -1,6 +1,17 @@
-export { csvColumns, fromCells, toCells } from "./csvText.ts";
-export { type Loaded, type LoadOptions, loadRows, type LineProblem, type TextSource } from "./loadRows.ts";
-export { ndjsonLine, readNdjsonLine } from "./ndjson.ts";
+export { csvLine, CsvLines, LONGEST_ROW } from "./csvLines.ts";
+export { csvColumns, toCells } from "./csvText.ts";
+export { fieldsOf } from "./headings.ts";
+export { type Loaded, type LoadOptions, loadRows } from "./loadRows.ts";
+export { ndjsonLine } from "./ndjson.ts";
 export { storedFields } from "../model/index.ts";
 export { fromJson, type RowReading, toJson } from "./rows.ts";
+export {
+  type ColumnNames,
+  type LineProblem,
+  type ReadLine,
+  requireColumns,
+  type RowFormat,
+  RowReader,
+} from "./RowReader.ts";
 export { type Receipt, type Store, type StoredRow, StoreError, type StoreErrorKind } from "./Store.ts";
+export { textPieces, type TextSource } from "./textPieces.ts";

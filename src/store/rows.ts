@@ -1,4 +1,5 @@
 import {
+  type AnyKind,
   type AnyModel,
   type ChosenFile,
   pointerTo,
@@ -14,14 +15,19 @@ export function toJson<M extends AnyModel>(model: M, row: RowOf<M>): Record<stri
   const json: Record<string, unknown> = {};
   for (const [name, kind] of storedFields(model)) {
     const value = valueIn(row, name);
-    const blank = value === undefined || kind.isBlank(value);
-    if (!blank) putIn(json, name, kind.kind === "file" ? fileFacts(value as ChosenFile) : value);
+    if (value !== undefined && !kind.isBlank(value)) putIn(json, name, valueToJson(kind, value));
   }
   return json;
 }
 
-/** Of a picked file, JSON has what it is called and how large it is; where its content goes is the builder's to say. */
-const fileFacts = ({ name, size, type }: ChosenFile): ChosenFile => ({ name, size, type });
+/** A value as JSON has it. Of a picked file that is what it is called and how large it is; where its content goes is the builder's to say. */
+export function valueToJson(kind: AnyKind, value: unknown): unknown {
+  if (kind.rowModel !== undefined)
+    return (value as readonly object[]).map((row) => toJson(kind.rowModel as AnyModel, row as never));
+  if (kind.kind !== "file") return value;
+  const { name, size, type } = value as ChosenFile;
+  return { name, size, type };
+}
 
 /** What reading one row came to. */
 export type RowReading<Row> =
@@ -39,14 +45,27 @@ export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReadin
   const problems: Problem[] = [];
   const fields = storedFields(model);
   for (const [name, kind] of fields) {
-    const json = valueIn(given, name);
-    const value = kind.revive === undefined ? json : kind.revive(json);
+    const { value, problems: inside } = revived(kind, valueIn(given, name));
     if (value === undefined || value === null) putIn(row, name, kind.empty);
+    else if (inside !== undefined)
+      problems.push(...inside.map((each) => ({ ...each, pointer: pointerTo(name) + each.pointer })));
     else if (kind.belongs(value)) putIn(row, name, value);
     else problems.push(problem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`));
   }
   problems.push(...strangers(model, given, ""));
   return problems.length > 0 ? { ok: false, problems } : { ok: true, row: row as RowOf<M> };
+}
+
+/** A value from JSON: as its kind has it, rows by their own model. */
+function revived(kind: AnyKind, json: unknown): { value: unknown; problems?: readonly Problem[] } {
+  if (kind.rowModel === undefined || !Array.isArray(json))
+    return { value: kind.revive === undefined ? json : kind.revive(json) };
+  const readings = json.map((each) => fromJson(kind.rowModel as AnyModel, each));
+  const problems = readings.flatMap((reading, number) =>
+    reading.ok ? [] : reading.problems.map((each) => ({ ...each, pointer: `/${number}${each.pointer}` })),
+  );
+  const rows = readings.flatMap((reading) => (reading.ok ? [reading.row] : []));
+  return problems.length > 0 ? { value: json, problems } : { value: rows };
 }
 
 /** Members that the model does not have, in groups too; a group that is no object. */

@@ -115,8 +115,10 @@ export const arabic: Language = {
     columnPlace: ({ place, title }) => `أصبح ${title} العمود ${place}.`,
     columnHidden: ({ title }) => `العمود ${title} مخفي.`,
     sortFirst: ({ title }) => `لتغيير ترتيب الصفوف، رتّبها أولًا حسب ${title}.`,
-    badLine: () => "لا يمكن قراءة هذا السطر.",
-    tooManyCells: ({ count, limit }) => `في هذا السطر ${count} خلايا، وعدد العناوين ${limit}.`,
+    notJson: ({ reason }) => `هذا السطر ليس JSON: ${reason}.`,
+    cellCount: ({ count, limit }) => `عدد خلايا هذا السطر ${count}، وعدد خلايا السطر الأول ${limit}.`,
+    openQuote: () => "في هذا السطر علامة اقتباس فُتحت ولم تُغلق كما يجب.",
+    notUtf8: () => "في هذا السطر بايتات ليست نصًا بترميز UTF-8.",
     inUse: ({ count, value }) => `لا يزال ${value} مستخدمًا، عدد المرات: ${count}.`,
   },
 };

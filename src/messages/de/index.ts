@@ -121,8 +121,11 @@ export const german: Language = {
     columnPlace: ({ place, title }) => `${title} ist jetzt Spalte ${place}.`,
     columnHidden: ({ title }) => `Die Spalte ${title} ist ausgeblendet.`,
     sortFirst: ({ title }) => `Um die Reihenfolge zu ändern, sortieren Sie zuerst nach ${title}.`,
-    badLine: () => "Diese Zeile ist nicht lesbar.",
-    tooManyCells: ({ count, limit }) => `In dieser Zeile sind ${count} Zellen, aber ${limit} Überschriften.`,
+    notJson: ({ reason }) => `Diese Zeile ist kein JSON: ${reason}.`,
+    cellCount: ({ count, limit }) =>
+      `Diese Zeile hat ${count} ${count === 1 ? "Zelle" : "Zellen"}, die erste Zeile ${limit}.`,
+    openQuote: () => "In dieser Zeile wird ein Anführungszeichen geöffnet und nicht richtig geschlossen.",
+    notUtf8: () => "Diese Zeile hat Bytes, die kein UTF-8-Text sind.",
     inUse: ({ count, value }) => `${value} wird noch verwendet: ${count}-mal.`,
   },
 };

@@ -1,3 +1,4 @@
+import { counted } from "./counted.ts";
 import type { AreaWords } from "../words.ts";
 import type { RowsMessage } from "../messageNames.ts";
 
@@ -30,7 +31,9 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   columnPlace: ({ place, title }) => `${title} is column ${place} now.`,
   columnHidden: ({ title }) => `The column ${title} is hidden.`,
   sortFirst: ({ title }) => `To change the order of the rows, sort them by ${title} first.`,
-  badLine: () => "This line can’t be read.",
-  tooManyCells: ({ count, limit }) => `There are ${count} cells in this line, and ${limit} headings.`,
+  notJson: ({ reason }) => `This line is not JSON: ${reason}.`,
+  cellCount: ({ count, limit }) => `This line has ${counted(count, "cell", "cells")}, and the first line has ${limit}.`,
+  openQuote: () => "In this line a quote is opened and not rightly closed.",
+  notUtf8: () => "This line has bytes that are not UTF-8 text.",
   inUse: ({ count, value }) => `${value} is still used: ${count} times.`,
 };

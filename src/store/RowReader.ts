@@ -1,0 +1,192 @@
+import { IronwoodError, unknownName } from "../errors/index.ts";
+import {
+  type AnyKind,
+  type AnyModel,
+  nameIn,
+  type Problem,
+  putIn,
+  type RowOf,
+  sayOfRows,
+  storedFields,
+  valueIn,
+} from "../model/index.ts";
+import { CsvLines } from "./csvLines.ts";
+import { fromCell } from "./csvText.ts";
+import { fieldsOf } from "./headings.ts";
+import { type Line, type LineFault, type LineReader, TextLines } from "./lines.ts";
+import { fromJson, type RowReading } from "./rows.ts";
+
+/** How the rows of a text are written. */
+export interface RowFormat {
+  readonly format: "csv" | "ndjson";
+  readonly columns?: ColumnNames | undefined;
+  /** The language that numbers and dates are written in; default: as files have them. */
+  readonly notation?: string | undefined;
+  /** The language of what is told. */
+  readonly locale: string;
+}
+
+/**
+ * Which column is which field: by heading, where others are found by their names and titles; or a list in the order of the columns,
+ * for a file that has no headings. `undefined` leaves a column out.
+ */
+export type ColumnNames = Readonly<Record<string, string | undefined>> | readonly (string | undefined)[];
+
+/** What is wrong with a line of a file. */
+export interface LineProblem extends Problem {
+  /** Counted from 1, as editors do. */
+  readonly line: number;
+  /** The heading of the column; blank where the whole line is meant. */
+  readonly column: string;
+}
+
+/** A line as it was read: a row and which fields it was given, or what is wrong with it. */
+export type ReadLine<Row> =
+  | { readonly ok: true; readonly line: number; readonly row: Row; readonly given: readonly string[] }
+  | { readonly ok: false; readonly line: number; readonly problems: readonly LineProblem[] };
+
+/**
+ * Reads rows of CSV or NDJSON from text that comes in pieces. Every line that it can't take is told, and the reading goes on.
+ * Whatever reads rows from text reads them with this.
+ */
+export class RowReader<M extends AnyModel> {
+  readonly #model: M;
+  readonly #format: RowFormat;
+  readonly #lines: LineReader<string | readonly string[]>;
+  /** The fields of the columns; `undefined` for a column that is none. */
+  #fields: readonly (string | undefined)[] | undefined;
+  #headings: readonly string[] = [];
+  #named: readonly string[] = [];
+  readonly #unused: string[] = [];
+
+  constructor(model: M, format: RowFormat) {
+    this.#model = model;
+    this.#format = format;
+    this.#lines = format.format === "csv" ? new CsvLines() : new TextLines();
+    if (isList(format.columns)) this.#useFields(format.columns.map(String), format.columns);
+  }
+
+  /** Headings that are no fields, or whose field another column has already. */
+  get unused(): readonly string[] {
+    return this.#unused;
+  }
+
+  /** @throws `unknownField` for a first line that names no field, or not the key */
+  take(piece: string): ReadLine<RowOf<M>>[] {
+    return this.#read(this.#lines.take(piece));
+  }
+
+  /** Reads what is left when the text has ended. @throws as {@link take} does */
+  end(): ReadLine<RowOf<M>>[] {
+    return this.#read(this.#lines.end());
+  }
+
+  /** Problems of a row, with the line and the column where they stand in the file. */
+  inLine(line: number, problems: readonly Problem[]): LineProblem[] {
+    return problems.map((each) => {
+      const name = nameIn(each.pointer);
+      const column = this.#headings[this.#fields?.indexOf(name) ?? -1] ?? name;
+      return { ...each, line, column };
+    });
+  }
+
+  #read(lines: readonly Line<string | readonly string[]>[]): ReadLine<RowOf<M>>[] {
+    const read: ReadLine<RowOf<M>>[] = [];
+    for (const { line, content, fault } of lines) {
+      if (typeof content !== "string" && this.#fields === undefined) {
+        this.#takeHeadings(content, fault);
+        continue;
+      }
+      const reading = fault === undefined ? this.#rowOf(content) : this.#unreadable(fault);
+      if (reading.ok) read.push({ ok: true, line, row: reading.row, given: this.#givenBy(content) });
+      else read.push({ ok: false, line, problems: this.inLine(line, reading.problems) });
+    }
+    return read;
+  }
+
+  #takeHeadings(headings: readonly string[], fault: LineFault | undefined): void {
+    const { columns, locale } = this.#format;
+    if (fault !== undefined)
+      throw new IronwoodError(
+        "unknownField",
+        `The first line can't be read: ${sayOfRows(locale, fault).replace(/\.$/, "")}`,
+      );
+    const { fields, unused } = fieldsOf(this.#model, headings, isList(columns) ? {} : columns);
+    this.#unused.push(...unused);
+    this.#useFields(headings, fields);
+  }
+
+  #useFields(headings: readonly string[], fields: readonly (string | undefined)[]): void {
+    this.#headings = headings;
+    this.#fields = fields;
+    this.#named = fields.filter((name) => name !== undefined);
+  }
+
+  #rowOf(content: string | readonly string[]): RowReading<RowOf<M>> {
+    return typeof content === "string" ? this.#fromJson(content) : this.#fromCells(content);
+  }
+
+  #unreadable(fault: LineFault): RowReading<RowOf<M>> {
+    return { ok: false, problems: [badInput(sayOfRows(this.#format.locale, fault))] };
+  }
+
+  #fromJson(text: string): RowReading<RowOf<M>> {
+    let json: unknown;
+    try {
+      json = JSON.parse(text);
+    } catch (error) {
+      const { message } = error as Error;
+      return { ok: false, problems: [badInput(sayOfRows(this.#format.locale, "notJson", { reason: message }))] };
+    }
+    return fromJson(this.#model, json);
+  }
+
+  #fromCells(cells: readonly string[]): RowReading<RowOf<M>> {
+    const count = cells.length;
+    const limit = this.#headings.length;
+    if (count !== limit) {
+      const message = sayOfRows(this.#format.locale, "cellCount", { count, limit: String(limit) });
+      return { ok: false, problems: [badInput(message)] };
+    }
+    const json: Record<string, unknown> = {};
+    cells.forEach((cell, column) => {
+      const name = this.#fields![column];
+      const kind = name === undefined ? undefined : this.#model.kindOf(name);
+      if (name !== undefined && kind !== undefined) putIn(json, name, this.#valueOf(kind, cell));
+    });
+    return fromJson(this.#model, json);
+  }
+
+  #valueOf(kind: AnyKind, cell: string): unknown {
+    const { notation } = this.#format;
+    if (notation === undefined) return fromCell(kind, cell);
+    const reading = kind.read(cell, notation);
+    return reading.ok ? reading.value : cell;
+  }
+
+  /** The names of the fields that a line has; of CSV the same for all. */
+  #givenBy(content: string | readonly string[]): readonly string[] {
+    if (typeof content !== "string") return this.#named;
+    const json: unknown = JSON.parse(content);
+    return storedFields(this.#model).flatMap(([name]) => (valueIn(json, name) === undefined ? [] : [name]));
+  }
+}
+
+/** Whether columns are named in their order, in a file without headings. */
+const isList = (columns: ColumnNames | undefined): columns is readonly (string | undefined)[] => Array.isArray(columns);
+
+/** Refuses columns of fields that the model does not keep, and a list with no column for the key. @throws `unknownField` */
+export function requireColumns(model: AnyModel, columns: ColumnNames, where: string): void {
+  const names = storedFields(model).map(([name]) => name);
+  for (const name of Object.values<string | undefined>(columns))
+    if (name !== undefined && !names.includes(name))
+      throw unknownName("unknownField", "The field", name, names, `columns of ${where}`);
+  const missing = isList(columns) ? model.parts.key.filter((name) => !columns.includes(name)) : [];
+  if (missing.length > 0)
+    throw new IronwoodError("unknownField", `There is no column for the key "${missing[0]!}"`, {
+      where: `columns of ${where}`,
+      received: Object.values(columns),
+    });
+}
+
+const badInput = (message: string): Problem => ({ code: "badInput", message, severity: "error", pointer: "" });

@@ -1,0 +1,63 @@
+import { IronwoodError, nearestName } from "../errors/index.ts";
+import { type AnyModel, folded, storedFields } from "../model/index.ts";
+
+/** The fields that columns are for. */
+export interface ColumnFields {
+  /** In the order of the columns; `undefined` for a column that is for no field. */
+  readonly fields: readonly (string | undefined)[];
+  /** Headings that are no fields, or whose field another column has already. */
+  readonly unused: readonly string[];
+}
+
+/**
+ * Finds the fields of columns by their headings: as `columns` says, else by the names and titles of the fields.
+ *
+ * @throws `unknownField` when no heading is a field, or none is the key
+ */
+export function fieldsOf(
+  model: AnyModel,
+  headings: readonly string[],
+  columns: Readonly<Record<string, string | undefined>> = {},
+): ColumnFields {
+  const names = storedFields(model).map(([name]) => name);
+  const taken = new Set<string>();
+  const unused: string[] = [];
+  const fields = headings.map((heading) => {
+    if (Object.hasOwn(columns, heading)) return columns[heading];
+    const wanted = folded(heading);
+    const isMeant = (name: string): boolean => folded(name) === wanted || folded(model.titleOf(name)) === wanted;
+    const name = names.find(isMeant);
+    const isTwice = name !== undefined && taken.has(name);
+    // A calculated column is worked out anew.
+    if (isTwice || !model.names.some(isMeant)) unused.push(heading);
+    if (name === undefined || isTwice) return undefined;
+    taken.add(name);
+    return name;
+  });
+  requireKey(model, headings, fields, names[0]!);
+  return { fields, unused };
+}
+
+function requireKey(
+  model: AnyModel,
+  headings: readonly string[],
+  fields: readonly (string | undefined)[],
+  first: string,
+): void {
+  const missing = model.parts.key.filter((name) => !fields.includes(name));
+  const namesNone = fields.every((name) => name === undefined);
+  if (!namesNone && missing.length === 0) return;
+  const [wanted = first] = missing;
+  throw new IronwoodError(
+    "unknownField",
+    namesNone ? "The first line names no field" : `The first line has no column for the key "${wanted}"`,
+    {
+      received: headings.slice(0, 8).join(", "),
+      expected: `headings such as ${storedFields(model)
+        .slice(0, 8)
+        .map(([name]) => name)
+        .join(", ")}`,
+      nearest: nearestName(wanted, headings),
+    },
+  );
+}
