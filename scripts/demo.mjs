@@ -58,14 +58,14 @@ export async function startDemo({ port = 0, folder }) {
     context.header("content-security-policy", policy);
     context.header("x-content-type-options", "nosniff");
   });
-  app.route("/service/cards", rowsService(fileStore(file, treeCard), treeCard));
-  app.route("/service/labels", rowsService(fileStore(join(folder, "labels.csv"), label), label));
+  app.mount("/service/cards", rowsService(fileStore(file, treeCard), treeCard).fetch);
+  app.mount("/service/labels", rowsService(fileStore(join(folder, "labels.csv"), label), label).fetch);
   app.use("/service/species/*", async (_, next) => {
     await next();
     await loadSpecies();
   });
-  app.route("/service/species", rowsService(kept, speciesKept));
-  app.route("/service/surveys", rowsService(fileStore(join(folder, "surveys.ndjson"), survey), survey));
+  app.mount("/service/species", rowsService(kept, speciesKept).fetch);
+  app.mount("/service/surveys", rowsService(fileStore(join(folder, "surveys.ndjson"), survey), survey).fetch);
   app.route("/service/plots", registry.service);
   app.get("/", (context) => context.redirect("/tree-card/"));
   app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));

@@ -187,7 +187,9 @@ describe("ironwood fill entry", () => {
     expect([code, err]).toEqual([0, ""]);
     expect(out).toMatch(/Tag \*: oak\n {2}! Geben Sie es ein wie AB-0042\./);
     expect(out).toMatch(/AB-0042 ist in trees\.csv gespeichert\.\n$/);
-    expect(readFileSync(file, "utf8")).toMatch(/^AB-0042,Alnus glutinosa,1,leaning; dead limbs,1,31\.5,,false,,\r?$/m);
+    expect(readFileSync(file, "utf8")).toMatch(
+      /^AB-0042,Alnus glutinosa,1,"leaning; dead limbs",1,31\.5,,false,,\r?$/m,
+    );
   });
 
   test("when the lines end too early, nothing is written, and the exit code says so", async () => {

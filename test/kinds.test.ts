@@ -404,6 +404,47 @@ describe("what follows others", () => {
     expect(seen).toEqual([[2.54, 1]]);
   });
 
+  test("of two that convert each other, the one that was entered is changed, and shows what is wrong when it is left", () => {
+    const limited = model({ centimetres: number({ maximum: 50 }), inches: number() }).proposed({
+      inches: (t) => t.centimetres! / 2.54,
+      centimetres: (t) => t.inches! * 2.54,
+    });
+    for (const watched of [false, true]) {
+      const entry = newEntry(limited, { locale: "en" });
+      const { centimetres, inches } = entry.fields;
+      const stop = watched
+        ? follow(
+            () => [entry.changed, entry.problems],
+            () => undefined,
+          )
+        : undefined;
+      expect(entry.changed).toBe(false);
+      centimetres.enter("80");
+      centimetres.leave();
+      expect([entry.changed, centimetres.visibleProblems.map(({ code }) => code)]).toEqual([true, ["rangeOverflow"]]);
+      inches.enter("10");
+      expect([entry.changed, inches.changed, centimetres.follows]).toEqual([true, true, true]);
+      inches.enter("");
+      expect(entry.changed).toBe(false);
+      centimetres.enter("wide");
+      entry.values.inches = undefined;
+      expect([entry.changed, centimetres.text, inches.follows]).toEqual([true, "wide", true]);
+      entry.revert();
+      expect(entry.changed).toBe(false);
+      stop?.stop();
+    }
+  });
+
+  test("writing what is proposed already changes nothing, and it goes on following", () => {
+    const entry = newEntry(converted, { values: { inches: 10 } });
+    entry.values.centimetres = entry.values.centimetres;
+    expect([entry.fields.inches.follows, entry.fields.centimetres.follows]).toEqual([false, true]);
+    const priced = newEntry(desk, { values: { girth: 10 } });
+    priced.values.price = 20;
+    priced.values.girth = 15;
+    expect([priced.values.price, priced.fields.price.follows]).toEqual([30, true]);
+  });
+
   test("a proposal that was blanked and saved is a blank, and no change", async () => {
     const entry = newEntry(desk, { values: { girth: 10 } });
     entry.fields.price.enter("");

@@ -1,7 +1,7 @@
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
 export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./Follower.ts";
-export { inCalculation, type Source, sourcesOf, untracked } from "./graph.ts";
+export { inCalculation, type Source, sourcesOf, type Target, untracked } from "./graph.ts";
 export { internal } from "./internal.ts";
 export { getOrMake } from "./getOrMake.ts";
 export { History, type HistoryOptions, newHistory, type UndoStep, type Undone } from "./History.ts";

@@ -120,8 +120,14 @@ export abstract class FieldReading<V = unknown> {
   get changed(): boolean {
     if (this.kind.options.saved === false) return false;
     const { baseline } = this.owner;
-    const before = baseline.proposes(this.name) ? this.proposal!.value : baseline.valueOf(this.name);
+    const before = baseline.proposes(this.name) ? this.#proposedByOthers() : baseline.valueOf(this.name);
     return this.unreadable || !this.kind.same(this.value, before);
+  }
+
+  /** What is proposed for it by other fields; what another one has from this field is nothing that it could have begun with. */
+  #proposedByOthers(): unknown {
+    const proposal = this.proposal!;
+    return !this.follows && proposal.isMadeFrom(this.entered) ? this.kind.empty : proposal.value;
   }
 
   get checking(): boolean {

@@ -33,7 +33,9 @@ export class FieldState<V = unknown> extends FieldReading<V> {
         expected: this.kind.expects,
       });
     const entered = this.entered.peek();
-    if (entered !== FOLLOWING && entered.unreadable === undefined && this.kind.same(entered.value, given)) return;
+    const now = entered === FOLLOWING ? this.proposal!.value : entered.value;
+    // Who writes what is there already changes nothing: what follows others goes on following them.
+    if (entered.unreadable === undefined && this.kind.same(now, given)) return;
     const next = enteredValue(typeof given === "number" ? given + 0 : given);
     if (this.#typedOver === undefined || !isElsewhere(changeNow())) return this.#put(next, options);
     const before = this.owner.reports.conflictNow(this.name);

@@ -1,4 +1,4 @@
-import { Calculation } from "../engine/index.ts";
+import { Calculation, type Source, sourcesOf, type Target } from "../engine/index.ts";
 import { type AnyKind, type AnyModel, newReader, type Otherwise, runOverRow } from "../model/index.ts";
 
 /** A row as rules and calculations read it. */
@@ -30,6 +30,14 @@ export class Proposal {
   /** Has what runs depend on it. */
   track(): void {
     this.#value.read();
+  }
+
+  /** Whether it is made from the content of a field as of now, also by way of others that follow that field. */
+  isMadeFrom(source: Source): boolean {
+    this.#value.read();
+    const seen = new Set<Source>([this.#value]);
+    for (const each of seen) for (const read of sourcesOf(each as Target)) seen.add(read);
+    return seen.has(source);
   }
 
   /** Whether it is made from a field as of now. */

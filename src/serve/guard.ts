@@ -1,4 +1,4 @@
-import type { MiddlewareHandler } from "hono";
+import { problemDocument } from "./problemDocument.ts";
 
 const loopback = /^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/;
 
@@ -6,13 +6,14 @@ const loopback = /^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/;
  * Keeps other pages and other names for this machine out: a request must be addressed to the loopback, and one that a
  * page makes must come from a page of this very service. Without it, any page in the browser could reach the service, or
  * take a name of its own that leads here.
+ *
+ * @returns the answer that refuses the request; `undefined` where it may be answered
  */
-export const onlyFromHere: MiddlewareHandler = async (context, next) => {
-  const host = context.req.header("host") ?? "";
-  if (!loopback.test(host)) return context.json({ title: "This service only answers on this machine." }, 403);
-  const origin = context.req.header("origin");
-  if (origin !== undefined && origin !== `http://${host}`)
-    return context.json({ title: "Another page may not use this service." }, 403);
-  await next();
-  return;
-};
+export function refusedElsewhere(request: Request): Response | undefined {
+  const host = request.headers.get("host") ?? new URL(request.url).host;
+  if (!loopback.test(host)) return problemDocument(403, "This service only answers on this machine.");
+  const origin = request.headers.get("origin");
+  return origin === null || origin === `http://${host}`
+    ? undefined
+    : problemDocument(403, "Another page may not use this service.");
+}

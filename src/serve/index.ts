@@ -1,2 +1,1 @@
-export { onlyFromHere } from "./guard.ts";
-export { rowsService, type ServiceOptions } from "./rowsService.ts";
+export { rowsService, type RowsService, type ServiceOptions } from "./rowsService.ts";

@@ -10,20 +10,25 @@ import {
   valueIn,
 } from "../model/index.ts";
 
-/** A row as JSON has it: what is blank is absent. */
-export function toJson<M extends AnyModel>(model: M, row: RowOf<M>): Record<string, unknown> {
+/** A row as JSON has it: what is blank is absent. @param isMeant - says which fields are meant; default: all that are kept */
+export function toJson<M extends AnyModel>(
+  model: M,
+  row: RowOf<M>,
+  isMeant: (kind: AnyKind) => boolean = () => true,
+): Record<string, unknown> {
   const json: Record<string, unknown> = {};
   for (const [name, kind] of storedFields(model)) {
+    if (!isMeant(kind)) continue;
     const value = valueIn(row, name);
-    if (value !== undefined && !kind.isBlank(value)) putIn(json, name, valueToJson(kind, value));
+    if (value !== undefined && !kind.isBlank(value)) putIn(json, name, valueToJson(kind, value, isMeant));
   }
   return json;
 }
 
 /** A value as JSON has it. Of a picked file that is what it is called and how large it is; where its content goes is the builder's to say. */
-export function valueToJson(kind: AnyKind, value: unknown): unknown {
+export function valueToJson(kind: AnyKind, value: unknown, isMeant?: (kind: AnyKind) => boolean): unknown {
   if (kind.rowModel !== undefined)
-    return (value as readonly object[]).map((row) => toJson(kind.rowModel as AnyModel, row as never));
+    return (value as readonly object[]).map((row) => toJson(kind.rowModel as AnyModel, row as never, isMeant));
   if (kind.kind !== "file") return value;
   const { name, size, type } = value as ChosenFile;
   return { name, size, type };
