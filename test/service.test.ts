@@ -123,7 +123,10 @@ test("what is kept is the row that was checked: with defaults, without what is n
   const { store, kept } = memory();
   const { fetch: ask } = rowsService(store, visit);
   const made = await ask(request("/any/path", { tag: "A", fenced: false, fenceCost: 48, code: "secret" }));
-  expect([made.status, await made.json()]).toEqual([201, { place: "visits", row: { tag: "A", state: "new", fenced: false } }]);
+  expect([made.status, await made.json()]).toEqual([
+    201,
+    { place: "visits", row: { tag: "A", state: "new", fenced: false } },
+  ]);
   expect(kept).toMatchObject([{ tag: "A", state: "new", fenced: false, code: "secret" }]);
   expect(kept[0]!.fenceCost).toBeUndefined();
   await ask(request("/", { tag: "B", fenceCost: 7 }));

@@ -45,7 +45,7 @@ export const treeLabel = (species = newSpecies()) =>
     { title: "Label", key: "tag" },
   )
     .calculated({ caption: (t) => `${t.tag} · ${t.species}` })
-    .calculated({ total: (t) => t.price?.times(t.copies) });
+    .calculated({ total: (t) => t.price?.multiply(t.copies) });
 
 /** The label with the species that are there from the start: what the page is checked against before anything runs. */
 export const label = treeLabel();

@@ -20,8 +20,8 @@ interface Level {
 const levels: Level[] = [];
 
 /**
- * Several changes as one: followers see only the end, reads inside see the writes so far, and an exception or a refusal
- * takes everything back, an inner one only its own part.
+ * Several changes as one: followers see only the end, and reads inside see the writes so far. An exception takes everything back, and
+ * where a transaction around this one catches it, only this one's part. A refusal takes the whole back, transactions around it too.
  *
  * @param work - does the writes; not async
  * @returns `{ ok: true, value }` with what `work` returned, or `{ ok: false, problems }` when something in it was refused
@@ -46,6 +46,8 @@ export function transaction<T, P = unknown>(work: () => T & NotAPromise<T>): Tra
     const problems = close(own) as P[];
     if (problems.length === 0) return { ok: true, value };
     rollback(start);
+    // What is refused anywhere inside fails the whole, whoever has looked at it in between.
+    levels.at(-2)?.refusals.push(...problems);
     return { ok: false, problems };
   } catch (error) {
     rollback(start);

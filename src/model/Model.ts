@@ -253,7 +253,10 @@ export type ValuesOf<M> = Shown<InProgress<PartsOf<M>["fields"], PartsOf<M>["cal
 /** What a model's entry can begin with. */
 export type GivenOf<M> = GivenRow<PartsOf<M>["fields"], PartsOf<M>["calculated"]>;
 /** The full names of a model's fields and groups, what is calculated included. */
-export type FieldPathsOf<M> = PathsOf<PartsOf<M>["fields"]> | (keyof PartsOf<M>["calculated"] & string);
+export type FieldPathsOf<M> =
+  string extends NamesOf<M> ? string : PathsOf<PartsOf<M>["fields"]> | (keyof PartsOf<M>["calculated"] & string);
+/** The full names of a model's declared fields and groups. */
+export type DeclaredPathsOf<M> = PathsOf<PartsOf<M>["fields"]>;
 /** The names of a model's declared fields that are not calculated. */
 export type DeclaredNames<M> = Exclude<keyof PartsOf<M>["fields"], keyof PartsOf<M>["calculated"]> & string;
 /** The names of all fields of a model. */

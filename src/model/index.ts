@@ -39,6 +39,7 @@ export { text, type TextFormat, type TextOptions, type Tidying } from "./kinds/t
 export {
   type AnyModel,
   type DeclaredNames,
+  type DeclaredPathsOf,
   type FieldPathsOf,
   type GivenOf,
   type KeyOf,

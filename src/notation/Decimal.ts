@@ -12,8 +12,8 @@ Exact.NE = -1e6;
 Exact.PE = 1e6;
 
 /**
- * An exact decimal number, as of money. It never changes; each operation gives a new one, and none of them rounds but
- * {@link dividedBy}, which is told how.
+ * An exact decimal number, as of money. Its operations have the names of the ECMAScript proposal for decimal numbers. It never changes; each operation gives a new one, and none of them rounds but
+ * {@link divide}, which is told how.
  */
 export class Decimal {
   readonly #value: Big;
@@ -25,7 +25,7 @@ export class Decimal {
   /**
    * @param value - digits with at most one point and a sign in front, a safe whole number, or a Decimal
    * @throws `wrongType` for anything else, and for a number with a fraction, which is not exact
-   * @example Decimal.of("12.50").times("3").toString() // "37.5"
+   * @example Decimal.of("12.50").multiply("3").toString() // "37.5"
    */
   static of(value: string | number | Decimal): Decimal {
     if (value instanceof Decimal) return value;
@@ -37,15 +37,15 @@ export class Decimal {
     });
   }
 
-  plus(other: string | number | Decimal): Decimal {
+  add(other: string | number | Decimal): Decimal {
     return new Decimal(this.#value.plus(Decimal.of(other).#value));
   }
 
-  minus(other: string | number | Decimal): Decimal {
+  subtract(other: string | number | Decimal): Decimal {
     return new Decimal(this.#value.minus(Decimal.of(other).#value));
   }
 
-  times(other: string | number | Decimal): Decimal {
+  multiply(other: string | number | Decimal): Decimal {
     return new Decimal(this.#value.times(Decimal.of(other).#value));
   }
 
@@ -54,7 +54,7 @@ export class Decimal {
    * @param rounding - default: `halfExpand`, away from zero in the middle, as is usual with money
    * @throws `wrongType` when `other` is zero
    */
-  dividedBy(
+  divide(
     other: string | number | Decimal,
     { digits, rounding = "halfExpand" }: { digits: number; rounding?: Rounding },
   ): Decimal {
@@ -65,6 +65,16 @@ export class Decimal {
     Divided.DP = digits;
     Divided.RM = modes[rounding];
     return Decimal.of(new Divided(this.toString()).div(divisor.toString()).toFixed());
+  }
+
+  /** The same with the other sign. */
+  negate(): Decimal {
+    return Decimal.of(0).subtract(this);
+  }
+
+  /** The same without its sign. */
+  abs(): Decimal {
+    return new Decimal(this.#value.abs());
   }
 
   /** To so many digits behind the point. */
@@ -92,7 +102,7 @@ export class Decimal {
   valueOf(): never {
     throw new IronwoodError("wrongType", "A Decimal was used where a number is expected, as by < or +", {
       received: this.toString(),
-      expected: "compare(), plus(), minus(), times() or dividedBy()",
+      expected: "compare(), add(), subtract(), multiply() or divide()",
     });
   }
 }

@@ -6,11 +6,13 @@ import {
   putIn,
   type RowOf,
   sayOfValues,
+  showValue,
   valueIn,
 } from "../model/index.ts";
 import { IronwoodError, unknownName } from "../errors/index.ts";
 import { internal, refuse, transaction } from "../engine/index.ts";
 import type { AnyTable, Table, TableState } from "../table/index.ts";
+import { compareQuantities, differenceOf, type Quantity, quantityFor, sumOf } from "./quantity.ts";
 
 /** Options of {@link moveRows}. */
 export interface MoveOptions<A extends AnyModel, B extends AnyModel> {
@@ -19,7 +21,7 @@ export interface MoveOptions<A extends AnyModel, B extends AnyModel> {
   /** The field that says how many a row stands for, in both tables: then a part can be moved, and the rest stays. */
   readonly quantity?: string | undefined;
   /** How many of each row are moved; default: all. */
-  readonly amount?: number | ((row: RowOf<A>) => number) | undefined;
+  readonly amount?: Quantity | ((row: RowOf<A>) => Quantity) | undefined;
   /** Fields by which a row that is in the other table already is the same: its quantity grows instead of a second row. */
   readonly join?: readonly string[] | undefined;
   /** Asked when all are moved, before it counts: true, or the reason why it may not be. It sees both tables as they would be. */
@@ -68,29 +70,34 @@ function moveOne<A extends AnyModel, B extends AnyModel>(
   const row = from.get(key);
   // That there is no such row is told as deleting tells it.
   if (row === undefined) return void from.delete(key);
-  const all = quantity === undefined ? 1 : Number(valueIn(row, quantity) ?? 0);
-  const wanted = typeof amount === "function" ? amount(row) : (amount ?? all);
-  if (quantity !== undefined && !(wanted > 0 && wanted <= all)) return refuse(tooMany(from, quantity, all, wanted));
+  const kind = quantity === undefined ? undefined : from.model.kindOf(quantity);
+  const all = quantity === undefined ? 1 : quantityFor(kind, valueIn(row, quantity));
+  const wanted = amount === undefined ? all : quantityFor(kind, typeof amount === "function" ? amount(row) : amount);
+  const rest = compareQuantities(all, wanted);
+  if (quantity !== undefined && !(compareQuantities(wanted, quantityFor(kind, 0)) > 0 && rest >= 0))
+    return refuse(tooMany(from, quantity, rest < 0 ? all : quantityFor(kind, 0), rest < 0));
   const same = as === undefined ? sharedFields(row, from.model, to.model) : (as(row) as Record<string, unknown>);
-  if (quantity !== undefined && wanted < all) from.update(key, { [quantity]: all - wanted } as Partial<RowOf<A>>);
+  if (quantity !== undefined && rest > 0)
+    from.update(key, { [quantity]: differenceOf(all, wanted) } as Partial<RowOf<A>>);
   else from.delete(key);
+  const kindThere = quantity === undefined ? undefined : to.model.kindOf(quantity);
+  const moved = quantityFor(kindThere, wanted);
   const there = joined?.keyOf(same);
   if (there === undefined) {
-    const added = to.insert((quantity === undefined ? same : { ...same, [quantity]: wanted }) as Partial<RowOf<B>>);
+    const added = to.insert((quantity === undefined ? same : { ...same, [quantity]: moved }) as Partial<RowOf<B>>);
     if (added.ok) joined?.add(added.row);
     return;
   }
   if (quantity === undefined) return;
-  const before = Number(valueIn(to.get(there), quantity) ?? 0);
-  to.update(there, { [quantity]: before + wanted } as Partial<RowOf<B>>);
+  const before = quantityFor(kindThere, valueIn(to.get(there), quantity));
+  to.update(there, { [quantity]: sumOf(before, moved) } as Partial<RowOf<B>>);
 }
 
-function tooMany({ locale }: AnyTable, quantity: string, all: number, wanted: number): Problem {
-  const limit = new Intl.NumberFormat(locale).format(wanted > all ? all : 0);
-  const message = sayOfValues(locale, wanted > all ? "rangeOverflow" : "notOver", { limit });
+function tooMany({ locale, model }: AnyTable, quantity: string, border: Quantity, isBeyond: boolean): Problem {
+  const limit = showValue((model as AnyModel).kindOf(quantity), border, locale, "UTC");
   return {
-    code: wanted > all ? "rangeOverflow" : "rangeUnderflow",
-    message,
+    code: isBeyond ? "rangeOverflow" : "rangeUnderflow",
+    message: sayOfValues(locale, isBeyond ? "rangeOverflow" : "notOver", { limit }),
     severity: "error",
     pointer: pointerTo(quantity),
   };

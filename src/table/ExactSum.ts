@@ -1,11 +1,20 @@
+/** From here on a number is added apart and in units of {@link UNIT}, so that a sum that grows beyond all numbers can come back. */
+const LARGE = 2 ** 960;
+const UNIT = 2 ** 200;
+
 /**
  * A sum of numbers to which can be added and from which can be taken away without an error: what it gives is the exact sum,
  * rounded once, whatever came in which order. It is kept as parts that do not overlap (J. R. Shewchuk, 1997).
  */
 export class ExactSum {
   #parts: number[] = [];
+  #large: ExactSum | undefined;
 
   add(value: number): void {
+    if (Math.abs(value) >= LARGE) {
+      this.#large ??= new ExactSum();
+      return this.#large.add(value / UNIT);
+    }
     let x = value;
     let kept = 0;
     for (const part of this.#parts) {
@@ -24,6 +33,11 @@ export class ExactSum {
   }
 
   get value(): number {
+    const large = this.#large?.value ?? 0;
+    return large === 0 ? this.#small : large * UNIT + this.#small;
+  }
+
+  get #small(): number {
     const parts = this.#parts;
     let index = parts.length;
     if (index === 0) return 0;

@@ -1,25 +1,30 @@
 import { getOrMake } from "../engine/index.ts";
-import type { AnyModel, RowOf } from "../model/index.ts";
+import type { AnyModel, FieldPathsOf, RowOf } from "../model/index.ts";
 import { columnFrom } from "./columns.ts";
-import { ExactSum } from "./ExactSum.ts";
+import { type AddableNamesOf, Sum, type TotalOf } from "./Sum.ts";
 import type { TableState } from "./TableState.ts";
 
 /** The rows of a view that have one value of a field alike. */
-export interface RowGroup {
+export interface RowGroup<M = AnyModel, N extends string = string> {
   /** What they have alike; `undefined` for those in which it is blank. */
   readonly value: unknown;
   /** The same as people see it. */
   readonly title: string;
   /** How many they are. */
   readonly length: number;
-  /** The sums that were asked for, by field: exact, and rounded once. */
-  readonly totals: Readonly<Record<string, number>>;
+  /** The sums that were asked for, by field: of `decimal` a Decimal, of numbers exact and rounded once. */
+  readonly totals: { readonly [T in N]: TotalOf<M, T> };
+}
+
+/** How a view is asked for groups. An interface, since the compiler compares those of one model at once. */
+export interface GroupsMethod<M> {
+  <N extends AddableNamesOf<M> = never>(name: FieldPathsOf<M>, totals?: readonly N[]): readonly RowGroup<M, N>[];
 }
 
 interface Kept {
   readonly value: unknown;
   length: number;
-  readonly sums: ExactSum[];
+  readonly sums: Sum[];
 }
 
 interface Grouping {
@@ -79,7 +84,7 @@ export class Groups<M extends AnyModel> {
       value,
       title: this.#table.show(this.#table.model.kindOf(name), value),
       length,
-      totals: Object.fromEntries(totals.map((each, place) => [each, sums[place]!.value])),
+      totals: Object.fromEntries(totals.map((each, place) => [each, sums[place]!.valueOf(each)])),
     };
   }
 
@@ -96,13 +101,14 @@ export class Groups<M extends AnyModel> {
     const found = this.#table.valueOf(row, name);
     const value = found === undefined || kind?.isBlank(found) === true ? undefined : found;
     const key = typeof value === "object" ? String(value) : value;
-    const group = getOrMake(groups, key, () => ({ value, length: 0, sums: totals.map(() => new ExactSum()) }));
+    const group = getOrMake(groups, key, () => ({
+      value,
+      length: 0,
+      sums: totals.map((each) => new Sum(this.#table.model.kindOf(each))),
+    }));
     group.length += by;
     if (group.length === 0) groups.delete(key);
-    for (const [place, total] of totals.entries()) {
-      const number = this.#table.valueOf(row, total);
-      if (typeof number === "number") group.sums[place]!.add(by * number);
-    }
+    for (const [place, total] of totals.entries()) group.sums[place]!.add(this.#table.valueOf(row, total), by);
   }
 
   forget(): void {

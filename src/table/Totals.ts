@@ -1,17 +1,17 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { ExactSum } from "./ExactSum.ts";
+import { Sum, type Total } from "./Sum.ts";
 import type { TableState } from "./TableState.ts";
 
 /** The sum of one field, and what was added for each row: a search has others added up without being worked out again. */
-interface Total {
-  sum: ExactSum | undefined;
-  /** By place; NaN where it is not known yet. */
+interface KeptTotal {
+  sum: Sum | undefined;
+  /** By slot; NaN where it is not known yet, or is no number. */
   numbers: Float64Array;
 }
 
 /** The sums over a view that somebody has asked for, kept by each row that comes and goes. */
 export class Totals<M extends AnyModel> {
-  readonly #totals = new Map<string, Total>();
+  readonly #totals = new Map<string, KeptTotal>();
   #loads = 0;
   readonly #table: TableState<M>;
 
@@ -19,7 +19,7 @@ export class Totals<M extends AnyModel> {
     this.#table = table;
   }
 
-  of(name: string, slots: { forEach(work: (slot: number) => void): void }): number {
+  of(name: string, slots: { forEach(work: (slot: number) => void): void }): Total {
     let total = this.#totals.get(name);
     if (total === undefined || this.#loads !== this.#table.loads) {
       if (this.#loads !== this.#table.loads) this.#totals.clear();
@@ -28,31 +28,31 @@ export class Totals<M extends AnyModel> {
       this.#totals.set(name, total);
     }
     if (total.sum === undefined) {
-      const sum = new ExactSum();
+      const sum = new Sum(this.#table.model.kindOf(name));
       total.sum = sum;
-      slots.forEach((slot) => sum.add(this.#numberAt(slot, name, total)));
+      slots.forEach((slot) => sum.add(this.#valueAt(slot, name, total), 1));
     }
-    return total.sum.value;
+    return total.sum.valueOf(name);
   }
 
-  #numberAt(slot: number, name: string, total: Total): number {
-    const known = total.numbers[slot];
+  #valueAt(slot: number, name: string, { numbers }: KeptTotal): unknown {
+    const known = numbers[slot];
     if (known !== undefined && !Number.isNaN(known)) return known;
-    const number = this.#numberIn(this.#table.rowAt(slot)!, name);
-    if (slot < total.numbers.length) total.numbers[slot] = number;
-    return number;
+    const value = this.#table.valueOf(this.#table.rowAt(slot)!, name);
+    keep(numbers, slot, value);
+    return value;
   }
 
   add(slot: number, row: RowOf<M>): void {
     for (const [name, { sum, numbers }] of this.#totals) {
-      const number = this.#numberIn(row, name);
-      sum?.add(number);
-      if (slot < numbers.length) numbers[slot] = number;
+      const value = this.#table.valueOf(row, name);
+      sum?.add(value, 1);
+      keep(numbers, slot, value);
     }
   }
 
   take(slot: number, row: RowOf<M>): void {
-    for (const [name, { sum }] of this.#totals) sum?.take(this.#numberIn(row, name));
+    for (const [name, { sum }] of this.#totals) sum?.add(this.#table.valueOf(row, name), -1);
     this.changed(slot);
   }
 
@@ -70,9 +70,14 @@ export class Totals<M extends AnyModel> {
   forget(): void {
     for (const total of this.#totals.values()) total.sum = undefined;
   }
+}
 
-  #numberIn(row: RowOf<M>, name: string): number {
-    const value = this.#table.valueOf(row, name);
-    return typeof value === "number" ? value : 0;
-  }
+function keep(numbers: Float64Array, slot: number, value: unknown): void {
+  if (slot < numbers.length) numbers[slot] = numberFrom(value);
+}
+
+/** A blank adds nothing. */
+function numberFrom(value: unknown): number {
+  if (value === undefined) return 0;
+  return typeof value === "number" ? value : NaN;
 }

@@ -1,6 +1,7 @@
 import type { internal, Signal } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import type { RowGroup } from "./Groups.ts";
+import type { GroupsMethod } from "./Groups.ts";
+import type { TotalMethod } from "./Sum.ts";
 import type { Table } from "./Table.ts";
 import type { ViewOptions } from "./ViewOptions.ts";
 import type { ViewState } from "./ViewState.ts";
@@ -36,19 +37,20 @@ export interface View<M extends AnyModel = AnyModel> {
   placeOf(key: KeyOf<M>): number;
   has(key: KeyOf<M>): boolean;
   /**
-   * The sum of a field over all rows of the view, kept by change: exact, and rounded once. Blanks count as nothing.
+   * The sum of a field over all rows of the view, kept by change: of `decimal` an exact `Decimal`, of numbers the exact sum, rounded
+   * once. Blanks count as nothing.
    *
-   * @throws `unknownField` with the nearest name
+   * @throws `unknownField` with the nearest name; `wrongType` for a field of which there is no sum
    */
-  total(name: string): number;
+  readonly total: TotalMethod<M>;
   /**
    * The rows by what they have alike in a field, in the order of that field, each with how many they are and the sums of other
    * fields: kept by change as totals are.
    *
-   * @throws `unknownField` with the nearest name
+   * @throws `unknownField` with the nearest name; `wrongType` for `totals` of which there is no sum
    * @example for (const { title, length, totals } of shown.groups("species", ["count"])) …
    */
-  groups(name: string, totals?: readonly string[]): readonly RowGroup[];
+  readonly groups: GroupsMethod<M>;
   /** The row that a person is at; `undefined` when there is none. */
   readonly current: RowOf<M> | undefined;
   /** The key of the current row. @throws `unknownKey` when one is set that is not in the view */

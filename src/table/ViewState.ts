@@ -2,7 +2,8 @@ import { IronwoodError, shown, unknownName } from "../errors/index.ts";
 import { internal, type Signal, Value } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { columnFrom, listOf } from "./columns.ts";
-import type { RowGroup } from "./Groups.ts";
+import type { GroupsMethod } from "./Groups.ts";
+import { requireAddable, type TotalMethod, type TotalOf } from "./Sum.ts";
 import { Searching } from "./Searching.ts";
 import { Selection } from "./Selection.ts";
 import type { TableState } from "./TableState.ts";
@@ -123,17 +124,19 @@ export class ViewState<M extends AnyModel = AnyModel> {
     return this.placeOf(key) >= 0;
   }
 
-  total(name: string): number {
+  readonly total: TotalMethod<M> = (name) => {
     this.#refuseUnknown([name], "total()");
+    requireAddable(this.table.model, [name], "total()");
     const { sums, order } = this.#now;
-    return sums.totals.of(name, order);
-  }
+    return sums.totals.of(name, order) as TotalOf<M, typeof name>;
+  };
 
-  groups(name: string, totals: readonly string[] = []): readonly RowGroup[] {
+  readonly groups: GroupsMethod<M> = (name, totals = []) => {
     this.#refuseUnknown([name, ...totals], "groups()");
+    requireAddable(this.table.model, totals, "groups()");
     const { sums, order } = this.#now;
-    return sums.groups.of(name, totals, order);
-  }
+    return sums.groups.of(name, totals, order) as ReturnType<GroupsMethod<M>>;
+  };
 
   /** The slot of the current row; followed. */
   get currentSlot(): number | undefined {

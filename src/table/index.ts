@@ -10,6 +10,7 @@ export type { AnyTable, Table } from "./Table.ts";
 export type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
 export { applyStored, applyStoredRows, type StoredChange } from "./applyStored.ts";
 export type { TableState } from "./TableState.ts";
+export { type AddableNamesOf, requireAddable, type Total, type TotalOf } from "./Sum.ts";
 export type { View } from "./View.ts";
 export type { ViewOptions } from "./ViewOptions.ts";
 export type { ViewState } from "./ViewState.ts";

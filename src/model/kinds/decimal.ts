@@ -93,7 +93,7 @@ function checkDecimal(value: Decimal, options: DecimalOptions, show: (limit: str
 }
 
 const isMultiple = (value: Decimal, step: string): boolean =>
-  value.dividedBy(step, { digits: 0, rounding: "trunc" }).times(step).compare(value) === 0;
+  value.divide(step, { digits: 0, rounding: "trunc" }).multiply(step).compare(value) === 0;
 
 /** So many steps on, exactly: on the grid of steps that begins at the minimum, and inside the limits. */
 function steppedDecimal(value: Decimal | undefined, times: number, options: DecimalOptions): Decimal {
@@ -101,13 +101,13 @@ function steppedDecimal(value: Decimal | undefined, times: number, options: Deci
   const base = Decimal.of(options.minimum ?? "0");
   let next = base;
   if (value !== undefined) {
-    const place = value.minus(base).dividedBy(step, { digits: 0, rounding: "trunc" });
-    const near = base.plus(place.times(step));
+    const place = value.subtract(base).divide(step, { digits: 0, rounding: "trunc" });
+    const near = base.add(place.multiply(step));
     // From between two steps, the first one leads to the next on the grid.
     const isOnTheWay = near.compare(value) === 0 || times > 0 === value.compare(near) > 0;
     const whole = isOnTheWay ? times : times + Math.sign(-times);
-    next = near.plus(step.times(String(whole)));
-  } else if (options.minimum === undefined) next = step.times(String(times));
+    next = near.add(step.multiply(String(whole)));
+  } else if (options.minimum === undefined) next = step.multiply(String(times));
   if (options.minimum !== undefined && next.compare(options.minimum) < 0) return Decimal.of(options.minimum);
   return options.maximum !== undefined && next.compare(options.maximum) > 0 ? Decimal.of(options.maximum) : next;
 }

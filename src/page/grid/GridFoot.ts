@@ -62,7 +62,7 @@ export class GridFoot {
   textOf(name: string): string {
     const { table } = this.#view;
     const kind = table.model.kindOf(name);
-    return table.show(kind?.kind === "decimal" ? undefined : kind, this.#view.total(name));
+    return table.show(kind, this.#view.total(name));
   }
 
   stop(): void {

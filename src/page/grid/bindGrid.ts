@@ -2,7 +2,7 @@ import { IronwoodError, unknownName } from "../../errors/index.ts";
 import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts";
 import type { AnyModel, KeyOf } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
-import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
+import { requireAddable, type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
@@ -85,6 +85,7 @@ export function bindGrid<M extends AnyModel>(
   for (const name of totals)
     if (!model.names.includes(name))
       throw unknownName("unknownField", "The field", name, model.names, `totals of ${where}`);
+  requireAddable(model, totals, `totals of ${where}`);
   const listening = new Listening(table);
   const grid = new BoundGrid(
     table,
