@@ -33,38 +33,57 @@ const desk = ["--model", "examples/tree-card/desk.ts"];
 describe("ironwood check page", () => {
   test.each(["index.html", "de.html"])("finds nothing wrong with the example %s", async (name) => {
     const { code, out } = await ironwood("check", "page", `examples/tree-card/${name}`, ...desk);
-    expect([code, out]).toEqual([
-      0,
-      `examples/tree-card/${name}\n  forms: card (12 fields)\n\n  Page and model agree.\n`,
-    ]);
+    expect([code, out]).toEqual([0, "Page and model agree (card, 12 fields).\n"]);
   });
 
   test.each([
-    ["measuring-desk/index.html", "measuring-desk/measures.ts", "desk (11 fields)", ["--command", "takeAge"]],
-    ["label-maker/index.html", "label-maker/labels.ts", "label (12 fields)", []],
+    ["measuring-desk/index.html", "measuring-desk/measures.ts", "desk, 11 fields", ["--command", "takeAge"]],
+    ["label-maker/index.html", "label-maker/labels.ts", "label, 12 fields", []],
   ])("finds nothing wrong with the example %s", async (page, model, forms, more) => {
     const { code, out } = await ironwood("check", "page", `examples/${page}`, "--model", `examples/${model}`, ...more);
-    expect([code, out]).toEqual([0, `examples/${page}\n  forms: ${forms}\n\n  Page and model agree.\n`]);
+    expect([code, out]).toEqual([0, `Page and model agree (${forms}).\n`]);
   });
 
   test("names each place that is wrong, with line, column and the nearest name", async () => {
     const { code, out, err } = await ironwood("check", "page", "test/fixtures/misspelled.html", ...desk);
     expect([code, err]).toEqual([1, ""]);
-    // Wrapped to the width of the terminal, so blanks and line ends are taken for the same.
-    const unwrapped = out.replace(/\s+/g, " ");
-    for (const part of [
-      '15:20 <input name="girht" type="number"> [unknownField] The model of "card" has no field "girht". Did you mean "girth"? The fields are: tag, species',
-      '20:7 <output name="diametre"> [unknownField] The model of "card" has no field "diametre". Did you mean "diameter"?',
-      '16:20 <input name="stems" type="checkbox"> [unsuitedControl] A check box does not suit the field "stems"',
-      '12:16 <input type="radio" name="condition" value="1"> [missingChoice] The page has no option of "condition" for "3".',
-      '18:20 <textarea name="notes"> [contradiction] The page says maxlength="500" of "notes", the model says maxLength 2000.',
-      '19:25 <textarea name="notes"> [repeatedName] The name "notes" stands at two controls',
-      '4:5 <form name="card"> [noControl] These fields have no control in the form "card": "hazards" (Hazards), "exposure" (Exposure to wind), "fenceCost" (Fence cost).',
-      '[unknownCommand] No command was given under the name "claerCard" for command="--claer-card". Did you mean "clearCard"?',
-      '[unusedCommand] No button runs the command "keepCopy". It would be command="--keep-copy".',
-      "10 places are wrong.",
+    const lines = out.trimEnd().split("\n");
+    const at = "test/fixtures/misspelled.html";
+    for (const [start, end] of [
+      [
+        `${at}:15:20: error: <input name="girht" type="number">: The model of "card" has no field "girht". Did you mean "girth"? The fields are: tag, species`,
+        "[unknownField]",
+      ],
+      [
+        `${at}:20:7: error: <output name="diametre">: The model of "card" has no field "diametre". Did you mean "diameter"?`,
+        "[unknownField]",
+      ],
+      [
+        `${at}:16:20: error: <input name="stems" type="checkbox">: A check box does not suit the field "stems"`,
+        "[unsuitedControl]",
+      ],
+      [
+        `${at}:12:16: error: <input type="radio" name="condition" value="1">: The page has no option of "condition" for "3".`,
+        "[missingChoice]",
+      ],
+      [
+        `${at}:18:20: error: <textarea name="notes">: The page says maxlength="500" of "notes", the model says maxLength 2000.`,
+        "[contradiction]",
+      ],
+      [`${at}:19:25: error: <textarea name="notes">: The name "notes" stands at two controls`, "[repeatedName]"],
+      [
+        `${at}:4:5: error: <form name="card">: These fields have no control in the form "card": "hazards" (Hazards), "exposure" (Exposure to wind), "fenceCost" (Fence cost).`,
+        "[noControl]",
+      ],
     ])
-      expect(unwrapped).toContain(part);
+      expect(lines.filter((line) => line.startsWith(start!) && line.endsWith(end!))).toHaveLength(1);
+    for (const part of [
+      'No command was given under the name "claerCard" for command="--claer-card". Did you mean "clearCard"?',
+      'No button runs the command "keepCopy". It would be command="--keep-copy".',
+    ])
+      expect(out).toContain(part);
+    expect(lines.slice(0, -1).every((line) => /^\S+: error: .* \[\w+\]$/.test(line))).toBe(true);
+    expect(lines.at(-1)).toBe("10 places are wrong (card, 12 fields).");
   });
 
   test("the report that the README prints is the real one", async () => {
@@ -97,7 +116,7 @@ describe("ironwood check page", () => {
   test("with a model alone, says that commands were not checked; --command and --form name what no module exports", async () => {
     const model = ["--model", "examples/tree-card/nursery.ts"];
     const alone = await ironwood("check", "page", "examples/tree-card/index.html", ...model);
-    expect([alone.code, alone.out]).toEqual([0, expect.stringMatching(/2 command buttons were not checked/)]);
+    expect([alone.code, alone.out]).toEqual([0, expect.stringMatching(/: warning: 2 command buttons were not checked/)]);
     const named = await ironwood(
       "check",
       "page",
@@ -136,13 +155,56 @@ describe("ironwood check page", () => {
       ["examples/tree-card/index.html", ...desk, "--form", "card=treecrad"],
       /no model or entry "treecrad"/,
     ],
-    ["no model", ["examples/tree-card/index.html"], /required option '-m, --model <module>' not specified/],
+    ["no model", ["examples/tree-card/index.html"], /Say which module has the models: --model desk\.ts/],
+    ["a misspelled option", ["examples/tree-card/index.html", "--modle", "x.ts"], /unknown option '--modle'/],
     ["an unknown option", ["examples/tree-card/index.html", ...desk, "--jsno"], /unknown option '--jsno'/],
   ])("%s is a wrong call: exit 2, one line, no stack", async (_, args, message) => {
     const { code, err } = await ironwood("check", "page", ...args);
     expect(code).toBe(2);
     expect(err).toMatch(message);
     expect(err).not.toMatch(/\n\s+at /);
+  });
+
+  test.each([
+    ["throw null;", /broken\.ts can't be loaded: it throws null/],
+    ["process.exit(0);", /broken\.ts can't be loaded: it ends the program, by process\.exit\(0\)/],
+  ])("a module that ends in its own way is named: %s", async (code, message) => {
+    const broken = join(mkdtempSync(join(tmpdir(), "thornbeck-")), "broken.ts");
+    writeFileSync(broken, code);
+    const run = await ironwood("check", "page", "examples/tree-card/index.html", "--model", broken);
+    expect([run.code, run.err]).toEqual([2, expect.stringMatching(message)]);
+  });
+
+  test("200,000 elements inside each other are no matter, and who has read enough gets no stack", async () => {
+    const page = join(mkdtempSync(join(tmpdir(), "thornbeck-")), "deep.html");
+    writeFileSync(page, `<form name=card>${"<fieldset>".repeat(200_000)}<input name=girht>`);
+    const { code, out } = await ironwood("check", "page", page, "--model", "examples/tree-card/nursery.ts");
+    expect([code, out]).toEqual([1, expect.stringMatching(/no field "girht"/)]);
+    const [said, err] = await new Promise<[string, string]>((done) => {
+      const call = `"${process.execPath}" dist/cli/main.js check page test/fixtures/misspelled.html ${desk.join(" ")} | head -1`;
+      execFile(
+        "sh",
+        ["-c", call],
+        { cwd: top, env: { ...process.env, NO_COLOR: "1", NODE_OPTIONS: "" } },
+        (_, out, err) => done([out, err]),
+      );
+    });
+    expect([said.split("\n").length, err]).toEqual([2, ""]);
+  });
+
+  test("a command that is exported and given is one", async () => {
+    const { code, out } = await ironwood(
+      "check",
+      "page",
+      "test/fixtures/misspelled.html",
+      ...desk,
+      "--command",
+      "keepCopy",
+    );
+    expect([code, out.match(/No button runs the command "keepCopy"/g)]).toEqual([
+      1,
+      ['No button runs the command "keepCopy"'],
+    ]);
   });
 
   test("a module that can't be loaded is named, with the reason", async () => {
@@ -167,11 +229,16 @@ describe("ironwood show demo", () => {
     expect(out).toMatch(/Fenced +ja → ja/);
   });
 
+  test("a folder that is a file is told in one line", async () => {
+    const { code, err } = await ironwood("show", "demo", "--folder", "package.json");
+    expect([code, err]).toEqual([2, expect.stringMatching(/^--folder package\.json can't be made: .*\n$/)]);
+  });
+
   test("a locale that is none is told in one line", async () => {
     const { code, err } = await ironwood("show", "demo", "--locale", "not a locale");
     expect([code, err]).toEqual([
       2,
-      expect.stringMatching(/^The locale is not a BCP 47 tag.*Received "not a locale"\..*\n$/),
+      expect.stringMatching(/^--locale is not a BCP 47 tag.*Received "not a locale"\.\n$/),
     ]);
   });
 });
@@ -202,7 +269,7 @@ describe("ironwood fill entry", () => {
   test.each([
     [["--to", "trees.txt"], /does not know what a file with this ending holds/],
     [["--to", "trees.csv", "--model", "treCard"], /exports no model "treCard"\. Did you mean treeCard\?/],
-    [["--to", "trees.csv", "--locale", "not a tag"], /The locale is not a BCP 47 tag/],
+    [["--to", "trees.csv", "--locale", "not a tag"], /--locale is not a BCP 47 tag/],
   ])("a wrong call (%j) is told in one line, with exit code 2", async (options, message) => {
     const { code, out, err } = await answering("", "fill", "entry", model, ...options);
     expect(code).toBe(2);

@@ -88,10 +88,11 @@ describe("values and followers", () => {
     expect(seen.at(-1)).toBe(3);
     follow(
       () => b.read(),
-      (value) => b.write(value + 1),
-      { name: "the restless one" },
+      function theRestlessOne(value) {
+        b.write(value + 1);
+      },
     );
-    expect(() => a.write(2)).toThrow(/100 passes.*The names are:.*the restless one/);
+    expect(() => a.write(2)).toThrow(/100 passes.*The names are:.*theRestlessOne/);
     expect(() => new Value(0).write(1)).not.toThrow();
   });
 
@@ -402,8 +403,7 @@ describe("what an inspector sees of the passes", () => {
     ]);
     const both = follow(
       () => girth.read() + height.read(),
-      () => {},
-      { name: "both" },
+      function both() {},
     );
     const end = watchPasses({
       wrote: (source, { cause }) => seen.push(`${names.get(source)} ${cause}`),
@@ -429,13 +429,13 @@ describe("what an inspector sees of the passes", () => {
     const copies = [
       follow(
         () => from.read(),
-        (value) => to.write(value),
-        { name: "copy" },
+        function copy(value) {
+          to.write(value);
+        },
       ),
       follow(
         () => to.read(),
-        () => {},
-        { name: "end" },
+        function end() {},
       ),
     ];
     const end = watchPasses({

@@ -231,7 +231,9 @@ describe("undo", () => {
     const none = newEntry(treeCard, { history: newHistory({ maxItems: 0 }) });
     none.values.stems = 4;
     expect(none.undo().ok).toBe(false);
-    expect(() => newHistory({ maxItems: -1 })).toThrow(/maxItems -1.*whole number of steps, 0 or more/s);
+    expect(() => newHistory({ maxItems: -1 })).toThrow(
+      /maxItems of newHistory.*Received -1.*whole number that is not negative/s,
+    );
   });
 });
 

@@ -68,7 +68,9 @@ describe("an instant", () => {
   });
 
   test("a zone that there is not is refused", () => {
-    expect(() => newEntry(watered, { timeZone: "Europe/Thornbeck" })).toThrow(/time zone.*"Europe\/Thornbeck".*Berlin/);
+    expect(() => newEntry(watered, { timeZone: "Europe/Thornbeck" })).toThrow(
+      /timeZone of newEntry.*"Europe\/Thornbeck".*Berlin/,
+    );
   });
 });
 

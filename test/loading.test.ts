@@ -56,7 +56,9 @@ describe("rows from a file", () => {
     expect([stock.get("A"), stock.get("B")!.height]).toMatchObject([{ height: 31.5, sown: "2021-02-01" }, 1031.5]);
     await expect(load("Nr\nA", { columns: { Nr: "tga" } })).rejects.toThrow(/"tga".*tag/s);
     await expect(load("Nr,Owner\nA,CB")).rejects.toThrow(/first line names no field.*tag, species/s);
-    await expect(load("tag\nA", { format: "xml" as never })).rejects.toThrow(/format "xml".*"csv" or "ndjson"/s);
+    await expect(load("tag\nA", { format: "xml" as never })).rejects.toThrow(
+      /format of loadRows can.t be this\. Received "xml".*"csv" or "ndjson"/s,
+    );
   });
 
   test("that are bad are told by line and column and left out, or nothing is loaded; constraints are for later", async () => {

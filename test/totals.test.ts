@@ -138,11 +138,6 @@ describe("a refusal inside a transaction", () => {
           allowed: () => why !== "allowed" || "Not today.",
         });
     });
-    expect([result.ok, from.get("A"), to.size, history.undoes]).toEqual([
-      false,
-      { tag: "A", count: 5 },
-      0,
-      undefined,
-    ]);
+    expect([result.ok, from.get("A"), to.size, history.undoes]).toEqual([false, { tag: "A", count: 5 }, 0, undefined]);
   });
 });

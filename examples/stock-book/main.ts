@@ -32,7 +32,7 @@ bindPage(document, {
 });
 bindGrid(document.querySelector<HTMLTableElement>("#stock")!, shown, {
   edit: "row",
-  frozen: 1,
+  sticky: 1,
   columns: [
     "tag",
     { name: "species", width: "11rem" },

@@ -1,4 +1,5 @@
-import type { AnyModel, RowOf } from "../model/index.ts";
+import { requireArgument, requireModel } from "../errors/index.ts";
+import { type AnyModel, type RowOf } from "../model/index.ts";
 import { fromJson, type Store, type StoredRow, StoreError, type StoreErrorKind, toJson } from "../store/index.ts";
 
 /** How long an answer may take, in milliseconds. */
@@ -11,6 +12,8 @@ const PATIENCE = 30_000;
  * @example const trees = httpStore("service/cards", treeCard);
  */
 export function httpStore<M extends AnyModel>(address: string, model: M): Store<RowOf<M>> {
+  requireArgument(typeof address === "string", "httpStore", address, "the address of a service");
+  requireModel("httpStore", model);
   return {
     place: address,
     async append(row, { signal } = {}) {

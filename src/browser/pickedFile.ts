@@ -1,5 +1,6 @@
-import type { AnyModel, RowOf } from "../model/index.ts";
-import { ndjsonLine, type Receipt, RowReader, type StoredRow, StoreError, textPieces } from "../store/index.ts";
+import { requireArgument, requireModel } from "../errors/index.ts";
+import { type AnyModel, type RowOf } from "../model/index.ts";
+import { ndjsonLine, type Receipt, type StoredRow, StoreError } from "../store/index.ts";
 
 /** The part of the File System API that some browsers have and TypeScript does not know yet. */
 interface FilePicker {
@@ -28,6 +29,8 @@ export interface PickedFile<Row> {
  * @example const trees = pickedFile(treeCard, "trees.ndjson");
  */
 export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFile<RowOf<M>> {
+  requireModel("pickedFile", model);
+  requireArgument(typeof name === "string", "pickedFile", name, "the name that is proposed for the file");
   let handle: FileSystemFileHandle | undefined;
   let soFar = "";
   return {
@@ -52,6 +55,8 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
       return { place: handle.name };
     },
     async *read() {
+      // Most pages only write: what reads comes when it is needed.
+      const { RowReader, textPieces } = await import("../store/reading.ts");
       const reader = new RowReader(model, { format: "ndjson", locale: document.documentElement.lang || "en" });
       try {
         const source = handle === undefined ? soFar : new Uint8Array(await (await handle.getFile()).arrayBuffer());

@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireTable } from "../errors/index.ts";
 import { internal, type Stoppable, transaction, getOrMake } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/index.ts";
@@ -47,6 +47,8 @@ const ANSWER = 400;
  * if (!(await shared.ready)) await loadRows(stock, text);
  */
 export function shareTable<M extends AnyModel>(table: Table<M>, name: string): SharedTable {
+  requireTable("shareTable", table);
+  requireArgument(typeof name === "string", "shareTable", name, "a name that all windows give");
   if (table.model.parts.key.length === 0)
     throw new IronwoodError("wrongOption", "shareTable was given rows that have no key of their own", {
       where: table[internal].where,

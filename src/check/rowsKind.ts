@@ -1,3 +1,4 @@
+import { requireModel } from "../errors/index.ts";
 import {
   type AnyModel,
   checkCount,
@@ -31,6 +32,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
   options?: O,
 ): Kind<readonly RowOf<M>[], readonly RowOf<M>[], Sure<O>> & { readonly rowModel: M } {
   type Rows = readonly RowOf<M>[];
+  requireModel("rows", model);
   const given: RowsOptions<RowOf<M>> = options ?? {};
   const checkers = new Map<string, RowChecker>();
   const checkerFor = (locale: string, timeZone: string): RowChecker => {

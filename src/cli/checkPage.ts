@@ -7,7 +7,7 @@ import { type LoadedThings, loadThings, requireFile } from "./loadThings.ts";
 import { parsePage } from "./parsePage.ts";
 
 export interface CheckPageOptions {
-  readonly model: readonly string[];
+  readonly model?: readonly string[];
   readonly form?: readonly string[];
   readonly command?: readonly string[];
   readonly json?: boolean;
@@ -15,11 +15,12 @@ export interface CheckPageOptions {
 
 /** `ironwood check page`: whether a page agrees with its models and commands. @returns the exit code */
 export async function checkPage(path: string, options: CheckPageOptions): Promise<number> {
+  if (options.model === undefined) throw new CallError("Say which module has the models: --model desk.ts");
   const html = await readFile(requireFile(path), "utf8");
   const things = await loadThings(options.model);
   const page = parsePage(html);
   const models = modelsFor(page, things, options.form ?? []);
-  const commands = [...things.commands, ...(options.command ?? [])];
+  const commands = [...new Set([...things.commands, ...(options.command ?? [])])];
   const { steps } = things;
   const checksCommands = commands.length + steps.size > 0;
   const verdicts = inPageOrder(
@@ -54,19 +55,6 @@ function modelsFor(page: PageFacts, things: LoadedThings, said: readonly string[
   return models;
 }
 
-/** Under the element, in lines that fit the terminal. */
-function wrapped(message: string): string {
-  const indent = " ".repeat(11);
-  const width = Math.max(40, (process.stdout.columns || 110) - indent.length);
-  const lines = [""];
-  for (const word of message.split(" ")) {
-    const longer = lines.at(-1) === "" ? word : `${lines.at(-1)!} ${word}`;
-    if (longer.length <= width || lines.at(-1) === "") lines[lines.length - 1] = longer;
-    else lines.push(word);
-  }
-  return lines.map((line) => indent + line).join("\n");
-}
-
 const lineOf = ({ place }: Verdict): number => (/^\d+:/.test(place) ? Number.parseInt(place, 10) : Infinity);
 
 function inPageOrder(verdicts: readonly Verdict[]): Verdict[] {
@@ -79,33 +67,25 @@ const withPosition = ({ code, message, place }: Verdict): object => {
   return { code, message, line: Number(match[1]), column: Number(match[2]), element: match[3] };
 };
 
+/** One line for each place, as compilers write them, so that editors find it; then what it comes to. */
 function asText(
   path: string,
   verdicts: readonly Verdict[],
   models: ReadonlyMap<string, AnyModel>,
   skipped: number,
 ): string {
-  const forms = [...models].map(([form, model]) => `${form} (${model.names.length} fields)`).join(", ");
-  const lines = [pc.bold(path), `  forms: ${forms}`];
-  for (const { code, message, place } of verdicts) {
-    const [position, element] = /^\d+:\d+ /.test(place)
-      ? [place.slice(0, place.indexOf(" ")), place.slice(place.indexOf(" ") + 1)]
-      : ["", place];
-    lines.push("", `  ${pc.cyan(position.padEnd(8))} ${element}  ${pc.dim(`[${code}]`)}`, wrapped(message));
-  }
+  const lines = verdicts.map(({ code, message, place }) => {
+    const [, position = "", element = place] = /^(\d+:\d+) (.*)$/s.exec(place) ?? [];
+    const at = [path, position].filter(Boolean).join(":");
+    return `${at}: ${pc.red("error")}: ${element}: ${message} ${pc.dim(`[${code}]`)}`;
+  });
   if (skipped > 0)
     lines.push(
-      "",
-      pc.yellow(
-        `  ${skipped} command buttons were not checked: the modules export no command. Name them with --command.`,
-      ),
+      `${path}: ${pc.yellow("warning")}: ${skipped === 1 ? "1 command button was" : `${skipped} command buttons were`} not checked: the modules export no command. Name them with --command.`,
     );
+  const forms = [...models].map(([form, model]) => `${form}, ${model.names.length} fields`).join("; ");
   const count = verdicts.length;
-  lines.push(
-    "",
-    count === 0
-      ? pc.green("  Page and model agree.")
-      : pc.red(count === 1 ? "  One place is wrong." : `  ${count} places are wrong.`),
-  );
+  const places = count === 1 ? "1 place is wrong" : `${count} places are wrong`;
+  lines.push(count === 0 ? pc.green(`Page and model agree (${forms}).`) : pc.red(`${places} (${forms}).`));
   return lines.join("\n");
 }

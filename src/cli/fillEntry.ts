@@ -3,17 +3,19 @@ import { nearestName } from "../errors/index.ts";
 import { newEntry } from "../entry/index.ts";
 import { fileStore } from "../files/index.ts";
 import { fillEntry as fill, type Terminal } from "../terminal/index.ts";
-import { CallError } from "./CallError.ts";
+import { CallError, requireLocale } from "./CallError.ts";
 import { loadThings } from "./loadThings.ts";
 
 export interface FillEntryOptions {
   readonly model?: string;
-  readonly to: string;
+  readonly to?: string;
   readonly locale: string;
 }
 
 /** `ironwood fill entry`: asks for one row in the terminal and appends it to a file. @returns the exit code */
 export async function fillEntry(path: string, { model: name, to, locale }: FillEntryOptions): Promise<number> {
+  if (to === undefined) throw new CallError("Say where the row goes: --to trees.ndjson");
+  requireLocale(locale);
   const { models } = await loadThings([path]);
   const model = name === undefined ? [...models.values()][0] : models.get(name);
   if (model === undefined)

@@ -50,10 +50,18 @@ export async function loadThings(paths: readonly string[]): Promise<LoadedThings
 
 export async function loadModule(path: string): Promise<Record<string, unknown>> {
   const full = requireFile(path);
+  const exit = process.exit.bind(process);
+  // A module that ends the program would end this one without a word.
+  process.exit = (code) => {
+    throw new Error(`it ends the program, by process.exit(${code ?? ""})`);
+  };
   try {
     return await createJiti(import.meta.url).import(full);
   } catch (error) {
-    throw new CallError(`${path} can't be loaded: ${(error as Error).message}`);
+    const reason = error instanceof Error ? error.message : `it throws ${String(error)}`;
+    throw new CallError(`${path} can't be loaded: ${reason}`);
+  } finally {
+    process.exit = exit;
   }
 }
 

@@ -29,7 +29,7 @@ check
   .command("page")
   .description("whether a page agrees with its models: names, commands, kinds of controls, constraints, choices")
   .argument("<page>", "an HTML file")
-  .requiredOption(
+  .option(
     "-m, --model <module>",
     "a module that exports models, entries and commands; may be given several times",
     several,
@@ -46,7 +46,7 @@ fill
   .command("entry")
   .description("one row of a model, field by field, with its checks; it is appended to a file")
   .argument("<module>", "a module that exports the model")
-  .requiredOption("-t, --to <file>", "where the row goes: .ndjson, .jsonl or .csv")
+  .option("-t, --to <file>", "where the row goes: .ndjson, .jsonl or .csv")
   .option("-m, --model <name>", "the name of the model, when the module exports several")
   .option("-l, --locale <tag>", "how numbers and dates are read and shown", "en")
   .action(async (module: string, options: FillEntryOptions) => {
@@ -63,11 +63,25 @@ show
     process.exitCode = await showDemo(options);
   });
 
+// Who reads the output may have seen enough, as `head` has.
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code !== "EPIPE") throw error;
+  process.exit();
+});
+
+/** What the file system says of a path that was given is no fault of the program. */
+const isOfTheSystem = (error: unknown): error is Error => error instanceof Error && "syscall" in error;
+
 try {
   await program.parseAsync();
 } catch (error) {
   if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
-  else if (error instanceof CallError || error instanceof IronwoodError || error instanceof StoreError) {
+  else if (
+    error instanceof CallError ||
+    error instanceof IronwoodError ||
+    error instanceof StoreError ||
+    isOfTheSystem(error)
+  ) {
     console.error(pc.red(error.message));
     process.exitCode = 2;
   } else throw error;

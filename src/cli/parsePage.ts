@@ -1,4 +1,5 @@
 import { type DefaultTreeAdapterTypes as Tree, parse } from "parse5";
+import { getOrMake } from "../engine/index.ts";
 import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
 
 type Element = Tree.Element;
@@ -42,18 +43,59 @@ const attributeOf = (element: Element, name: string): string | undefined =>
 
 const isElement = (node: Tree.Node): node is Element => "tagName" in node;
 
-/** All elements below a node in the order of the file; what is inside a template too. */
-function* descendants(node: Tree.ParentNode | Tree.Template): Iterable<Element> {
-  for (const child of "content" in node ? node.content.childNodes : node.childNodes)
-    if (isElement(child)) {
-      yield child;
-      yield* descendants(child);
-    }
+type Parent = Tree.ParentNode | Tree.Template;
+
+const childrenOf = (node: Parent): readonly Tree.ChildNode[] =>
+  "content" in node ? node.content.childNodes : node.childNodes;
+
+/** All elements below a node in the order of the file, what is inside a template too; of any depth. */
+function* descendants(node: Parent): Iterable<Element> {
+  const open: Tree.ChildNode[] = childrenOf(node).toReversed();
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    if (!isElement(next)) continue;
+    yield next;
+    for (const child of childrenOf(next).toReversed()) open.push(child);
+  }
 }
 
-function textOf(node: Tree.Node): string {
-  if ("value" in node) return node.value;
-  return "childNodes" in node ? node.childNodes.map(textOf).join("") : "";
+function textOf(element: Element): string {
+  let text = "";
+  const open: Tree.Node[] = [element];
+  for (let next = open.pop(); next !== undefined; next = open.pop())
+    if ("value" in next) text += next.value;
+    else if ("childNodes" in next) open.push(...next.childNodes.toReversed());
+  return text;
+}
+
+/** Where an element stands: found for all of them in one walk, so that a page of any depth takes no longer than it is long. */
+interface Surroundings {
+  readonly form: Element | undefined;
+  /** The names of the fieldsets inside that form. */
+  readonly sets: readonly string[];
+  readonly inTemplate: boolean;
+}
+
+function surroundingsIn(document: Tree.Document): Map<Element, Surroundings> {
+  const all = new Map<Element, Surroundings>();
+  const open: { node: Parent; of: Surroundings }[] = [
+    { node: document, of: { form: undefined, sets: [], inTemplate: false } },
+  ];
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    const { of } = next;
+    for (const child of childrenOf(next.node)) {
+      if (!isElement(child)) continue;
+      all.set(child, of);
+      open.push({ node: child, of: insideOf(child, of) });
+    }
+  }
+  return all;
+}
+
+function insideOf(element: Element, of: Surroundings): Surroundings {
+  if (element.tagName === "form") return { ...of, form: element, sets: [] };
+  if (element.tagName === "template") return { ...of, inTemplate: true };
+  const name = element.tagName === "fieldset" ? attributeOf(element, "name") : undefined;
+  return name === undefined ? of : { ...of, sets: [...of.sets, name] };
 }
 
 const controlTags = new Set(["input", "select", "textarea", "button", "output", "fieldset", "object"]);
@@ -62,38 +104,23 @@ const controlTags = new Set(["input", "select", "textarea", "button", "output", 
 const isControl = (element: Element): boolean =>
   controlTags.has(element.tagName) || (element.tagName.includes("-") && attributeOf(element, "name") !== undefined);
 
-function ancestors(element: Element): Element[] {
-  const all: Element[] = [];
-  for (let node = element.parentNode; node !== null && isElement(node); node = node.parentNode) all.push(node);
-  return all;
-}
-
 /** The full name of a control: with the names of the fieldsets round it inside its form. */
-function fullName(element: Element): string {
+function fullName(element: Element, { sets }: Surroundings): string {
   const own = attributeOf(element, "name") ?? attributeOf(element, "data-name") ?? "";
-  if (own === "") return "";
-  const inside = ancestors(element);
-  const end = inside.findIndex((each) => each.tagName === "form");
-  const sets = (end === -1 ? inside : inside.slice(0, end)).filter(
-    (each) => each.tagName === "fieldset" && attributeOf(each, "name") !== undefined,
-  );
-  return [...sets.reverse().map((each) => attributeOf(each, "name")!), own].join(".");
+  return own === "" ? "" : [...sets, own].join(".");
 }
 
 /** Reads a page's text as a browser would. */
 export function parsePage(html: string): PageFacts {
   const document = parse(html, { sourceCodeLocationInfo: true });
-  const elements = [...descendants(document)];
-  const inTemplate = new Set(
-    elements.filter((each) => each.tagName === "template").flatMap((each) => [...descendants(each)]),
-  );
-  const bound = elements.filter((each) => !inTemplate.has(each));
-  const forms = bound.filter((each) => each.tagName === "form").map((form) => formFacts(form, bound));
-  const outside = (each: Element): boolean => !ancestors(each).some((outer) => outer.tagName === "form");
+  const around = surroundingsIn(document);
+  const bound = [...descendants(document)].filter((each) => !around.get(each)!.inTemplate);
+  const forms = bound.filter((each) => each.tagName === "form");
+  const controls = controlsByForm(forms, bound, around);
   return {
-    forms,
+    forms: forms.map((form) => formFacts(form, controls.get(form) ?? [], around)),
     outputs: bound
-      .filter((each) => attributeOf(each, "data-name") !== undefined && outside(each))
+      .filter((each) => attributeOf(each, "data-name") !== undefined && around.get(each)!.form === undefined)
       .map((each) => new FileFacts(each, attributeOf(each, "data-name"))),
     commands: bound
       .filter((each) => each.tagName === "button" && attributeOf(each, "command")?.startsWith("--") === true)
@@ -101,21 +128,30 @@ export function parsePage(html: string): PageFacts {
   };
 }
 
-function formFacts(form: Element, all: readonly Element[]): FormFacts {
-  const id = attributeOf(form, "id");
-  const belongs = (each: Element): boolean => {
+/** Which controls belong to which form: to that in which they stand, or to that whose id their `form` has. */
+function controlsByForm(
+  forms: readonly Element[],
+  all: readonly Element[],
+  around: ReadonlyMap<Element, Surroundings>,
+): Map<Element, Element[]> {
+  const byId = new Map(forms.toReversed().map((form) => [attributeOf(form, "id"), form]));
+  const controls = new Map<Element, Element[]>();
+  for (const each of all) {
+    if (!isControl(each) && attributeOf(each, "data-name") === undefined) continue;
     const said = attributeOf(each, "form");
-    return said === undefined ? ancestors(each).find((outer) => outer.tagName === "form") === form : said === id;
-  };
-  const controls = all.filter(
-    (each) => (isControl(each) || attributeOf(each, "data-name") !== undefined) && belongs(each),
-  );
+    const form = said === undefined ? around.get(each)!.form : byId.get(said);
+    if (form !== undefined) getOrMake(controls, form, () => []).push(each);
+  }
+  return controls;
+}
+
+function formFacts(form: Element, controls: readonly Element[], around: ReadonlyMap<Element, Surroundings>): FormFacts {
   const facts = new FileFacts(form, attributeOf(form, "name") ?? "");
   return {
     tag: "form",
     name: facts.name,
     place: facts.place,
-    controls: controls.map((each) => new FileFacts(each, fullName(each))),
+    controls: controls.map((each) => new FileFacts(each, fullName(each, around.get(each)!))),
     attribute: (name) => facts.attribute(name),
     text: () => facts.text(),
   };

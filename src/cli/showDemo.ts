@@ -8,6 +8,7 @@ import { internal } from "../engine/index.ts";
 import { type Entry, type FieldState, newEntry } from "../entry/index.ts";
 import { fileStore } from "../files/index.ts";
 import type { AnyModel } from "../model/index.ts";
+import { CallError, requireLocale } from "./CallError.ts";
 import { loadModule } from "./loadThings.ts";
 
 export interface ShowDemoOptions {
@@ -47,11 +48,16 @@ const corrections: readonly Typed[] = [
 
 /** `ironwood show demo`: tree cards filled in without a page, through the model that the page uses. @returns the exit code */
 export async function showDemo({ locale, folder }: ShowDemoOptions): Promise<number> {
+  requireLocale(locale);
   const { treeCard } = (await loadModule(
     fileURLToPath(new URL("../../examples/tree-card/nursery.ts", import.meta.url)),
   )) as { treeCard: AnyModel };
   const place = folder ?? mkdtempSync(join(tmpdir(), "thornbeck-"));
-  mkdirSync(place, { recursive: true });
+  try {
+    mkdirSync(place, { recursive: true });
+  } catch (error) {
+    throw new CallError(`--folder ${place} can't be made: ${(error as Error).message}`);
+  }
   const path = join(place, "trees.ndjson");
   const store = fileStore(path, treeCard);
   const card = newEntry(treeCard, { locale, afterSave: "startNew", save: (row) => store.append(row) });

@@ -4,7 +4,7 @@ import {
   inOneUnit,
   platform,
   type SignalController,
-  type Signal,
+  type AbortSignalLike,
   Value,
 } from "../engine/index.ts";
 import { confirmed } from "./asking.ts";
@@ -16,7 +16,7 @@ export interface RunContext {
   /** The control that was pressed; `undefined` when code ran the command. */
   readonly control?: unknown;
   /** Aborted when the command is cancelled or stopped. */
-  readonly signal: Signal;
+  readonly signal: AbortSignalLike;
   /**
    * Tells how far it is.
    *
@@ -173,7 +173,7 @@ export class Command {
   }
 
   /** A run that is over, or that nobody waits for any more, has nothing to tell. */
-  #tell(signal: Signal, done: number | undefined, text = ""): void {
+  #tell(signal: AbortSignalLike, done: number | undefined, text = ""): void {
     if (this.#abort?.signal !== signal || signal.aborted) return;
     this.#progress.write({ done: done === undefined ? undefined : Math.min(1, Math.max(0, done)), text });
   }
@@ -185,7 +185,7 @@ export class Command {
 }
 
 /** What was cancelled by the person is no failure, and they know it: the platform's own words for it are not said. */
-function whyItFailed(reason: unknown, signal: Signal): string {
+function whyItFailed(reason: unknown, signal: AbortSignalLike): string {
   if (!(reason instanceof Error)) return String(reason);
   return signal.aborted && reason.name === "AbortError" ? "" : reason.message;
 }

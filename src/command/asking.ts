@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import type { Signal, Stoppable } from "../engine/index.ts";
+import type { AbortSignalLike, Stoppable } from "../engine/index.ts";
 
 /** One answer that can be given. */
 export interface Answer {
@@ -21,7 +21,7 @@ export interface AskContext {
   /** The control that was pressed: the question appears in its window. */
   readonly control?: unknown;
   /** Takes the question away; it is then as good as not answered. */
-  readonly signal?: Signal | undefined;
+  readonly signal?: AbortSignalLike | undefined;
 }
 
 /** What puts questions before a person: a page does it in a dialog, a terminal in a line. */

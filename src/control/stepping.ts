@@ -36,9 +36,10 @@ export function stepCommands(of: Steps, refused: (problems: readonly Problem[]) 
     refused(problems);
     return true;
   };
+  const isLast = (): boolean => of.position.number === of.position.of;
   const next = command({
-    relevant: () => !of.isLast,
-    allowed: () => !of.isLast || sayOfSteps(entry.locale, "lastStep"),
+    relevant: () => !isLast(),
+    allowed: () => !isLast() || sayOfSteps(entry.locale, "lastStep"),
     async run() {
       const known = entry.visibleProblems;
       if (revealed(await of.check(), known)) return;
@@ -47,11 +48,11 @@ export function stepCommands(of: Steps, refused: (problems: readonly Problem[]) 
     },
   });
   const back = command({
-    allowed: () => !of.isFirst || sayOfSteps(entry.locale, "firstStep"),
+    allowed: () => of.position.number > 1 || sayOfSteps(entry.locale, "firstStep"),
     run: () => (of.back() ? sayStep(of) : undefined),
   });
   const finish = command({
-    relevant: () => of.isLast,
+    relevant: isLast,
     allowed: () => !entry.readOnly || (entry.reason ?? say(entry.locale, "readOnly")),
     async run() {
       const known = entry.visibleProblems;

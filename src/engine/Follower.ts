@@ -13,7 +13,7 @@ import {
   track,
   tracker,
 } from "./graph.ts";
-import type { Signal } from "./platform.ts";
+import type { AbortSignalLike } from "./platform.ts";
 import { type Change, enqueue, type Waiting } from "./passes.ts";
 import { sameValue } from "./sameValue.ts";
 
@@ -24,7 +24,7 @@ export interface Stoppable {
 }
 
 /** What is called with the new value, the one before, and what brought the change about. */
-export type Reaction<T> = (value: T, before: T, change: Change) => void;
+export type FollowCallback<T> = (value: T, before: T, change: Change) => void;
 
 /** What looks again, at the end of a transaction, when something that it read has changed. */
 export class Follower<T> extends Target implements Stoppable, Waiting {
@@ -37,9 +37,9 @@ export class Follower<T> extends Target implements Stoppable, Waiting {
    */
   constructor(
     private look: () => T,
-    private react: Reaction<T> | undefined,
+    private react: FollowCallback<T> | undefined,
     readonly name: string,
-    signal?: Signal,
+    signal?: AbortSignalLike,
     /** Whether not to look now: for what shows already what it would show; then {@link watch} says what to wait for. */
     later = false,
   ) {
@@ -120,7 +120,7 @@ export class Follower<T> extends Target implements Stoppable, Waiting {
     this.stop();
   }
 
-  private stopWith(signal: Signal): void {
+  private stopWith(signal: AbortSignalLike): void {
     if (signal.aborted) {
       this.state = STOPPED;
       return;

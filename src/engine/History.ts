@@ -1,4 +1,4 @@
-import { IronwoodError, shown } from "../errors/index.ts";
+import { requireOptions } from "../errors/index.ts";
 import { HistoryStep, type Kept, type Undoable } from "./HistoryStep.ts";
 import { level, record, type Restorable } from "./journal.ts";
 import { because, unitNow } from "./passes.ts";
@@ -45,12 +45,9 @@ export class History implements Restorable {
   /** What shows whether there is something to undo follows this. */
   readonly #version = new Value(0);
 
-  constructor({ maxItems = 1000 }: HistoryOptions = {}) {
-    if (!Number.isInteger(maxItems) || maxItems < 0)
-      throw new IronwoodError("wrongOption", `A history was given maxItems ${shown(maxItems)}`, {
-        expected: "a whole number of steps, 0 or more",
-      });
-    this.#maxItems = maxItems;
+  constructor(options: HistoryOptions = {}) {
+    requireOptions("newHistory", options, { maxItems: "count" });
+    this.#maxItems = options.maxItems ?? 1000;
   }
 
   /** What {@link undo} would take back; `undefined` when there is nothing. */

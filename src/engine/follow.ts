@@ -1,12 +1,11 @@
-import { Follower, type Reaction, type Stoppable } from "./Follower.ts";
-import type { Signal } from "./platform.ts";
+import { requireArgument, requireOptions } from "../errors/index.ts";
+import { Follower, type FollowCallback, type Stoppable } from "./Follower.ts";
+import type { AbortSignalLike } from "./platform.ts";
 
 /** Options of {@link follow}. */
 export interface FollowOptions {
   /** Ends the following, as `stop()` does. */
-  signal?: Signal | undefined;
-  /** How messages call this follower; without it, the name of the reaction. */
-  name?: string | undefined;
+  signal?: AbortSignalLike | undefined;
 }
 
 /**
@@ -21,7 +20,14 @@ export interface FollowOptions {
  * @example
  * follow(() => card.values.girth, (girth, before) => console.log(`${before} → ${girth}`));
  */
-export function follow<T>(expression: () => T, reaction: Reaction<T>, options: FollowOptions = {}): Stoppable {
-  const name = options.name ?? (reaction.name || "a follower without a name");
-  return new Follower(expression, reaction, name, options.signal);
+export function follow<T>(expression: () => T, reaction: FollowCallback<T>, options: FollowOptions = {}): Stoppable {
+  requireArgument(typeof expression === "function", "follow", expression, "a function that reads what is followed");
+  requireArgument(
+    typeof reaction === "function",
+    "follow",
+    reaction,
+    "a second function, called when that has changed",
+  );
+  requireOptions("follow", options, { signal: "signal" });
+  return new Follower(expression, reaction, reaction.name || "a follower without a name", options.signal);
 }

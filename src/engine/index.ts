@@ -1,6 +1,6 @@
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
-export { Follower, laterMirror, mirror, type Reaction, type Stoppable } from "./Follower.ts";
+export { Follower, laterMirror, mirror, type FollowCallback, type Stoppable } from "./Follower.ts";
 export { inCalculation, type Source, sourcesOf, type Target, untracked } from "./graph.ts";
 export { internal } from "./internal.ts";
 export { getOrMake } from "./getOrMake.ts";
@@ -18,7 +18,7 @@ export {
   watchPasses,
 } from "./passes.ts";
 export { type NodeIdentity, type NodeSort } from "./NodeIdentity.ts";
-export { platform, type Signal, type SignalController } from "./platform.ts";
+export { platform, type AbortSignalLike, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";
 export { allSoon, isPromise, type Soon } from "./soon.ts";
 export { atEnd, type NotAPromise, refuse, transaction, type TransactionResult } from "./transaction.ts";

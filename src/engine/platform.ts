@@ -4,7 +4,7 @@
  */
 
 /** The part of the platform's `AbortSignal` that Ironwood uses; any `AbortSignal` is one. */
-export interface Signal {
+export interface AbortSignalLike {
   readonly aborted: boolean;
   readonly reason?: unknown;
   addEventListener(type: "abort", listener: () => void, options?: { once?: boolean }): void;
@@ -13,7 +13,7 @@ export interface Signal {
 
 /** The part of the platform's `AbortController` that Ironwood uses. */
 export interface SignalController {
-  readonly signal: Signal;
+  readonly signal: AbortSignalLike;
   abort(reason?: unknown): void;
 }
 

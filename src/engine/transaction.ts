@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireArgument } from "../errors/index.ts";
 import { tracker } from "./graph.ts";
 import { enter, forget, journalMark, level, rollback } from "./journal.ts";
 import { beginUnit, runPasses } from "./passes.ts";
@@ -30,6 +30,7 @@ const levels: Level[] = [];
  * const moved = transaction(() => { stock.delete("AB-0042"); order.insert(tree); return 1; });
  */
 export function transaction<T, P = unknown>(work: () => T & NotAPromise<T>): TransactionResult<T, P> {
+  requireArgument(typeof work === "function", "transaction", work, "a function that does the writes");
   if (tracker !== undefined)
     throw new IronwoodError("writeWhileCalculating", "A transaction was begun while something was being calculated");
   const start = journalMark();

@@ -1,4 +1,4 @@
-import type { History, Signal } from "../engine/index.ts";
+import type { History, AbortSignalLike } from "../engine/index.ts";
 import type { GivenOf, RowOf } from "../model/index.ts";
 import type { SaveAnswer } from "./saveMessages.ts";
 
@@ -11,7 +11,8 @@ export interface EntryOptions<M> {
    * shown at the fields where it refuses the row; what it throws is told as the reason why nothing was saved. Everything
    * typed stays.
    */
-  readonly save?: ((row: RowOf<M>, context: { signal: Signal }) => SaveAnswer | Promise<SaveAnswer>) | undefined;
+  readonly save?:
+    ((row: RowOf<M>, context: { signal: AbortSignalLike }) => SaveAnswer | Promise<SaveAnswer>) | undefined;
   /** A BCP 47 tag; default: the page's `lang` once it is bound, else the runtime's. */
   readonly locale?: string | undefined;
   /** An IANA name, as `Europe/Berlin`: by whose clock instants are read and shown; default: the runtime's. */

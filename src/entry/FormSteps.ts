@@ -95,14 +95,6 @@ export class Steps<Name extends string = string> implements Stoppable {
     return { number: place + 1, of: list.length, title: list[place]!.title };
   }
 
-  get isFirst(): boolean {
-    return this.#relevant()[0]!.name === this.current;
-  }
-
-  get isLast(): boolean {
-    return this.#relevant().at(-1)!.name === this.current;
-  }
-
   /** The fields of a step by their full names. @throws `unknownName` */
   fieldsOf(name: Name): readonly string[] {
     return this.#step(name).fields;

@@ -1,4 +1,4 @@
-import { isPromise, platform, type Signal, type SignalController, type Soon, Value } from "../engine/index.ts";
+import { isPromise, platform, type AbortSignalLike, type SignalController, type Soon, Value } from "../engine/index.ts";
 import type { Problem } from "../model/index.ts";
 import type { Asking } from "./Asking.ts";
 import type { NamedValues } from "./Baseline.ts";
@@ -34,7 +34,7 @@ export interface Savable<Row> {
   /** Makes every problem visible. */
   showAll(): void;
   fix(): FixedRow<Row>;
-  write(row: Row, context: { readonly signal: Signal }): SaveAnswer | Promise<SaveAnswer>;
+  write(row: Row, context: { readonly signal: AbortSignalLike }): SaveAnswer | Promise<SaveAnswer>;
   /** The row was refused where it is kept. */
   refused(problems: readonly Problem[]): void;
   /** The row is where it belongs. */
@@ -124,14 +124,14 @@ export class Saving<Row> {
     }
   }
 
-  #run(signal: Signal, leaving: boolean): Soon<SaveResult<Row>> {
+  #run(signal: AbortSignalLike, leaving: boolean): Soon<SaveResult<Row>> {
     const inside = this.#of.parts.commit();
     return isPromise(inside)
       ? inside.then((found) => this.#checkAndWrite(found, signal, leaving))
       : this.#checkAndWrite(inside, signal, leaving);
   }
 
-  #checkAndWrite(inside: readonly Problem[], signal: Signal, leaving: boolean): Soon<SaveResult<Row>> {
+  #checkAndWrite(inside: readonly Problem[], signal: AbortSignalLike, leaving: boolean): Soon<SaveResult<Row>> {
     const of = this.#of;
     of.tidy();
     if (inside.length === 0 && leaving && !of.isUnwritten) return { ok: true, row: of.fix().row, said: "" };
@@ -141,7 +141,7 @@ export class Saving<Row> {
   }
 
   /** Whether it is valid is asked before what is pending: by that, a rule may turn out to ask. */
-  #writeOnceAnswered(signal: Signal): Soon<SaveResult<Row>> {
+  #writeOnceAnswered(signal: AbortSignalLike): Soon<SaveResult<Row>> {
     const of = this.#of;
     if (of.valid && of.asking.pending() !== undefined)
       // Between the last answer and the next turn something may be changed, so it is looked at again.
@@ -154,7 +154,7 @@ export class Saving<Row> {
   }
 
   /** Waits until all rules that ask have answered about what is there, also when that changes meanwhile. */
-  async #answered(signal: Signal | undefined): Promise<void> {
+  async #answered(signal: AbortSignalLike | undefined): Promise<void> {
     while (this.#of.valid && signal?.aborted !== true) {
       const pending = this.#of.asking.pending();
       if (pending === undefined) return;
@@ -162,7 +162,7 @@ export class Saving<Row> {
     }
   }
 
-  #write(signal: Signal): Soon<SaveResult<Row>> {
+  #write(signal: AbortSignalLike): Soon<SaveResult<Row>> {
     const of = this.#of;
     const fixed = of.fix();
     if (!of.isUnwritten) return { ok: true, row: fixed.row, said: of.said(fixed.row, undefined) };

@@ -1,4 +1,4 @@
-import { IronwoodError, unknownName } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireEntry, requireOptions, unknownName } from "../errors/index.ts";
 import { type AnyModel, type FieldPathsOf, titleFrom } from "../model/index.ts";
 import type { AnyEntry, Entry } from "./Entry.ts";
 import { Steps } from "./FormSteps.ts";
@@ -23,9 +23,18 @@ export function steps<M extends AnyModel, const S extends string>(
   entry: Entry<M>,
   given: Readonly<Record<S, readonly FieldPathsOf<M>[] | StepOptions<FieldPathsOf<M>>>>,
 ): Steps<S> {
+  requireEntry("steps", entry);
+  requireArgument(
+    typeof given === "object" && (given as unknown) !== null,
+    "steps",
+    given,
+    '{ place: ["plot", …], … }',
+  );
   const { model } = entry as { readonly model: AnyModel };
   const taken = new Map<string, string>();
   const list = Object.entries<readonly string[] | StepOptions<string>>(given).map(([name, options]) => {
+    if (!Array.isArray(options))
+      requireOptions(`steps(), at "${name}"`, options, { fields: "list", title: "textOrFunction" });
     const { fields, title = titleFrom(name) } = "fields" in options ? options : { fields: options };
     const full = fields.flatMap((field) => inside(field, model));
     for (const field of full) {

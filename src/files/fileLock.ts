@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { open, readFile, rename, stat, unlink, writeFile } from "node:fs/promises";
 import { hostname } from "node:os";
 import { setTimeout as pause } from "node:timers/promises";
-import type { Signal } from "../engine/index.ts";
+import type { AbortSignalLike } from "../engine/index.ts";
 import { StoreError } from "../store/index.ts";
 
 /** Who has the lock, and how large the file was then: what a lock file holds, as JSON. */
@@ -30,7 +30,7 @@ const FOREIGN_LOCK_LASTS = 60_000;
 export async function withFileLock<T>(
   path: string,
   work: (wholeUpTo: number | undefined) => Promise<T>,
-  signal?: Signal,
+  signal?: AbortSignalLike,
 ): Promise<T> {
   const lock = `${path}.lock`;
   const id = randomUUID();
@@ -46,7 +46,7 @@ async function acquire(
   path: string,
   lock: string,
   id: string,
-  signal: Signal | undefined,
+  signal: AbortSignalLike | undefined,
 ): Promise<number | undefined> {
   const since = Date.now();
   for (;;) {

@@ -1,9 +1,9 @@
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
 import { basename, extname } from "node:path";
-import { IronwoodError, requireOptions } from "../errors/index.ts";
-import type { Signal } from "../engine/index.ts";
-import type { AnyModel, FieldPathsOf, Problem, RowOf } from "../model/index.ts";
+import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
+import type { AbortSignalLike } from "../engine/index.ts";
+import { type AnyModel, type FieldPathsOf, type Problem, type RowOf } from "../model/index.ts";
 import {
   ndjsonLine,
   type ReadLine,
@@ -49,6 +49,8 @@ export function fileStore<M extends AnyModel>(
   model: M,
   options: FileStoreOptions<M> = {},
 ): Store<RowOf<M>> {
+  requireArgument(typeof path === "string", "fileStore", path, "a path");
+  requireModel("fileStore", model);
   requireOptions("fileStore", options, {
     guardFormulas: "boolean",
     columns: "list",
@@ -121,7 +123,7 @@ function unreadable(path: string): never {
 async function locked<T>(
   path: string,
   work: (wholeUpTo: number | undefined) => Promise<T>,
-  signal: Signal | undefined,
+  signal: AbortSignalLike | undefined,
 ): Promise<T> {
   const file = await open(path, "r").catch(() => undefined);
   const isFile = (await file?.stat())?.isFile() ?? true;

@@ -2,7 +2,7 @@ import { link, mkdir, open, readdir, readFile, rename, unlink } from "node:fs/pr
 import { basename, join } from "node:path";
 import { randomUUID } from "node:crypto";
 import { RowChecker } from "../check/index.ts";
-import { IronwoodError, requireOptions, unknownName } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireModel, requireOptions, unknownName } from "../errors/index.ts";
 import { type AnyModel, type FieldPathsOf, type RowOf, showValue } from "../model/index.ts";
 import { fromJson, type RowReading, type Store, type StoredRow, StoreError, toJson } from "../store/index.ts";
 import { storeError } from "./failures.ts";
@@ -33,6 +33,8 @@ export function folderStore<M extends AnyModel>(
   model: M,
   options: FolderStoreOptions<M>,
 ): Store<RowOf<M>> {
+  requireArgument(typeof folder === "string", "folderStore", folder, "a path");
+  requireModel("folderStore", model);
   requireOptions("folderStore", options, { fileName: "list", whenExists: ["refuse", "number", "replace"] });
   const { whenExists = "refuse" } = options;
   const names: readonly string[] = options.fileName;

@@ -1,4 +1,5 @@
 import { Value } from "../engine/index.ts";
+import { requireArgument, requireOptions } from "../errors/index.ts";
 import type { Added, Choice } from "./kinds/kind.ts";
 
 /** Options of {@link choiceList}. */
@@ -72,5 +73,12 @@ export class ChoiceList {
  * model({ species: oneOf(species) });
  */
 export function choiceList(titles: Iterable<string> = [], options: ChoiceListOptions = {}): ChoiceList {
+  requireArgument(
+    typeof titles === "object" && (titles as unknown) !== null && Symbol.iterator in titles,
+    "choiceList",
+    titles,
+    "a list of texts",
+  );
+  requireOptions("choiceList", options, { save: "function" });
   return new ChoiceList(titles, options);
 }

@@ -1,10 +1,11 @@
-import { type Signal, Value } from "../engine/index.ts";
+import { type AbortSignalLike, Value } from "../engine/index.ts";
+import { requireArgument } from "../errors/index.ts";
 import type { Choice } from "./kinds/kind.ts";
 
 /** Finds choices for what was typed so far; a newer text aborts the signal of the one before. */
 export type FindChoices = (
   text: string,
-  context: { readonly signal: Signal },
+  context: { readonly signal: AbortSignalLike },
 ) => Promise<readonly (string | Choice<string>)[]>;
 
 /** Choices that are asked for, as of a service. Make one with {@link choiceSearch}. */
@@ -23,7 +24,7 @@ export class ChoiceSearch {
   }
 
   /** Asks, and remembers what was found. */
-  async find(text: string, signal: Signal): Promise<readonly Choice<string>[]> {
+  async find(text: string, signal: AbortSignalLike): Promise<readonly Choice<string>[]> {
     const found = (await this.#find(text, { signal })).map((each) =>
       typeof each === "string" ? { const: each, title: each } : each,
     );
@@ -40,5 +41,6 @@ export class ChoiceSearch {
  * @example oneOf(choiceSearch(async (text, { signal }) => (await fetch(`species?begins=${text}`, { signal })).json()))
  */
 export function choiceSearch(find: FindChoices): ChoiceSearch {
+  requireArgument(typeof find === "function", "choiceSearch", find, "a function that finds choices for a text");
   return new ChoiceSearch(find);
 }

@@ -1,7 +1,15 @@
-import { IronwoodError, unknownName } from "../errors/index.ts";
+import {
+  IronwoodError,
+  requireArgument,
+  requireFields,
+  requireFunctions,
+  requireNames,
+  requireOptions,
+  unknownName,
+} from "../errors/index.ts";
 import type { GroupKind } from "./kinds/group.ts";
 import { type AnyKind } from "./kinds/kind.ts";
-import { titleFrom, whyRefused } from "./names.ts";
+import { titleFrom } from "./names.ts";
 import { flattened } from "./nesting.ts";
 import { problemCodes } from "./problem.ts";
 import { newRule, type Rule, type RuleOptions } from "./rule.ts";
@@ -96,11 +104,9 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   calculated<W extends Record<string, unknown>>(
     work: { readonly [N in keyof W]: (row: ReadRow<F, C, R>) => W[N] } & NotTwice<keyof W, keyof C>,
   ): Model<F, C & W, R, K> {
-    for (const name of Object.keys(work)) {
-      if (this.isCalculated(name)) throw nameTaken(name, "a calculated value");
-      const why = whyRefused(name);
-      if (why !== undefined) throw refusedName(name, why);
-    }
+    requireFunctions(".calculated()", work);
+    requireNames(".calculated()", work);
+    for (const name of Object.keys(work)) if (this.isCalculated(name)) throw nameTaken(name, "a calculated value");
     return this.#with({ calculations: added(this.parts.calculations, work) });
   }
 
@@ -114,6 +120,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   proposed<N extends PathsOf<F>>(work: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => ValueOf<KindAt<F, P>> | undefined;
   }): Model<F, C, R, K> {
+    requireFunctions(".proposed()", work);
     this.#known(Object.keys(work), ".proposed()");
     return this.#with({ proposals: added(this.parts.proposals, work) });
   }
@@ -127,6 +134,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   choices<N extends PathsOf<F>>(work: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => readonly ChoiceOf<ValueOf<KindAt<F, P>>>[];
   }): Model<F, C, R, K> {
+    requireFunctions(".choices()", work);
     this.#known(Object.keys(work), ".choices()");
     return this.#with({ choices: added(this.parts.choices, work) });
   }
@@ -140,6 +148,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   relevant<N extends PathsOf<F>>(conditions: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean;
   }): Model<F, C, R | TopOf<N>, K> {
+    requireFunctions(".relevant()", conditions);
     this.#known(Object.keys(conditions), ".relevant()");
     const inKey = this.parts.key.find((name) => Object.hasOwn(conditions, name));
     if (inKey !== undefined)
@@ -157,6 +166,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   required<N extends PathsOf<F>>(conditions: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
   }): Model<F, C, R, K> {
+    requireFunctions(".required()", conditions);
     this.#known(Object.keys(conditions), ".required()");
     return this.#with({
       requirement: added(this.parts.requirement, conditions),
@@ -171,6 +181,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   readOnly<N extends PathsOf<F>>(conditions: {
     readonly [P in N]: (row: ReadRow<F, C, R>) => boolean | string;
   }): Model<F, C, R, K> {
+    requireFunctions(".readOnly()", conditions);
     this.#known(Object.keys(conditions), ".readOnly()");
     return this.#with({ protection: added(this.parts.protection, conditions) });
   }
@@ -181,6 +192,16 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
    * @throws `nameTaken` when another rule or a problem code has the name; `unknownField`
    */
   rule(name: string, options: RuleOptions<ReadRow<F, C, R>, PathsOf<F> | (keyof C & string)>): Model<F, C, R, K> {
+    requireArgument(typeof name === "string", ".rule()", name, "a name, then what the rule is");
+    requireOptions(`.rule("${name}")`, options, {
+      shownAt: "list",
+      holds: "function",
+      message: "textOrFunction",
+      severity: ["error", "warning"],
+      quiet: "number",
+      timeout: "number",
+    });
+    requireArgument(typeof options.holds === "function", `.rule("${name}")`, options, "holds, a function of the row");
     if (this.parts.rules.some((rule) => rule.name === name)) throw nameTaken(name, "a rule");
     if ((problemCodes as readonly string[]).includes(name)) throw nameTaken(name, "a code that Ironwood gives itself");
     const rule = newRule(name, options);
@@ -213,9 +234,6 @@ function added<T>(map: ReadonlyMap<string, T>, more: object): ReadonlyMap<string
 function nameTaken(name: string, by: string): IronwoodError {
   return new IronwoodError("nameTaken", `The name "${name}" is taken by ${by}`, { expected: "a name of its own" });
 }
-
-const refusedName = (name: string, why: string): IronwoodError =>
-  new IronwoodError("refusedName", `A field can't be called "${name}": ${why}`);
 
 /** Any model. */
 // Rows go into a model's functions and come out of them, so only `any` takes them all.
@@ -280,15 +298,10 @@ export function model<
   fields: F,
   options: ModelOptions<keyof F & string> & { readonly key?: K } = {},
 ): Model<F, unknown, never, K extends undefined ? never : K> {
+  requireFields("model", fields);
+  requireOptions("model", options, { title: "textOrFunction", key: "any" });
+  requireNames("model()", fields);
   const names = Object.keys(fields);
-  const refused = [
-    ...names.map((name) => [name, whyRefused(name)] as const),
-    ["__proto__", hiddenPrototype(fields)] as const,
-  ]
-    .filter(([, why]) => why !== undefined)
-    .map(([name, why]) => `"${name}": ${why}`);
-  if (refused.length > 0)
-    throw new IronwoodError("refusedName", `Fields can't have these names: ${refused.join("; ")}`);
   const given: string | readonly string[] | undefined = options.key;
   const key = [given ?? []].flat();
   for (const name of key)
@@ -306,10 +319,4 @@ export function model<
     protection: none,
     rules: [],
   });
-}
-
-/** `{ __proto__: … }` in a literal sets the prototype and leaves no field behind, so it is looked for apart. */
-function hiddenPrototype(fields: object): string | undefined {
-  const prototype = Object.getPrototypeOf(fields) as object | null;
-  return prototype === null || Object.getPrototypeOf(prototype) === null ? undefined : whyRefused("__proto__");
 }

@@ -1,4 +1,4 @@
-import { unknownName } from "../errors/index.ts";
+import { requireArgument, requireOptions, unknownName } from "../errors/index.ts";
 import { checkingEnglish } from "./english/checking.ts";
 import { type CheckingMessage, type MessageName, messageNames } from "./messageNames.ts";
 import type { AreaWords, MessageFacts } from "./words.ts";
@@ -23,7 +23,15 @@ export interface LanguageWords {
  * addLanguage(german);
  * addLanguage({ tag: "de-AT", messages: { valueMissing: () => "Da fehlt noch was." } });
  */
-export function addLanguage({ tag, messages }: LanguageWords): void {
+export function addLanguage(words: LanguageWords): void {
+  requireArgument(
+    typeof words === "object" && (words as unknown) !== null,
+    "addLanguage",
+    words,
+    "a language, as german of ironwood/messages/de",
+  );
+  requireOptions("addLanguage", words, { tag: "locale", messages: "object" });
+  const { tag, messages } = words;
   const names: readonly string[] = messageNames;
   for (const name of Object.keys(messages))
     if (!names.includes(name)) throw unknownName("unknownName", "The message", name, names, "addLanguage()");

@@ -1,4 +1,4 @@
-import type { Signal } from "../engine/index.ts";
+import type { AbortSignalLike } from "../engine/index.ts";
 import { IronwoodError, shown } from "../errors/index.ts";
 import type { Severity } from "./problem.ts";
 
@@ -10,7 +10,7 @@ export type RuleMessage = string | ((locale: string) => string);
 /** What a rule that asks elsewhere is handed beside the row. */
 export interface RuleContext {
   /** Aborted when something that the rule read has changed, and when its time is over. */
-  readonly signal: Signal;
+  readonly signal: AbortSignalLike;
 }
 
 /** A check across fields. */

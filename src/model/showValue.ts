@@ -1,5 +1,5 @@
 import { getOrMake } from "../engine/index.ts";
-import { Decimal } from "../notation/index.ts";
+import { isDecimal } from "../notation/index.ts";
 import type { AnyKind } from "./kinds/kind.ts";
 import { yesOrNo } from "./yesOrNo.ts";
 
@@ -8,7 +8,7 @@ const formats = new Map<string, Intl.NumberFormat>();
 /** A value whose kind is not known, as that of a calculation the model says nothing of: with at most six decimals, so that it can be read. */
 function showPlain(value: unknown, locale: string): string {
   if (typeof value === "boolean") return yesOrNo(value, locale);
-  const isExact = value instanceof Decimal;
+  const isExact = isDecimal(value);
   if (typeof value !== "number" && !isExact) return String(value);
   const format = getOrMake(formats, locale, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 }));
   return format.format(isExact ? (value.toString() as `${number}`) : value);

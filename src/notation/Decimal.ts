@@ -1,5 +1,6 @@
 import Big from "big.js";
 import { IronwoodError } from "../errors/index.ts";
+import { decimalMark } from "./decimalMark.ts";
 
 /** How a division, or a rounding, treats what lies between two results; the names are ECMA-402's. */
 export type Rounding = "halfExpand" | "halfEven" | "trunc" | "expand";
@@ -17,6 +18,8 @@ Exact.PE = 1e6;
  */
 export class Decimal {
   readonly #value: Big;
+  /** @internal */
+  readonly [decimalMark] = true;
 
   private constructor(value: Big) {
     this.#value = value;

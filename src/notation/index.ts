@@ -1,4 +1,5 @@
 export { Decimal, type Rounding } from "./Decimal.ts";
+export { isDecimal } from "./isDecimal.ts";
 export {
   editingNumber,
   isKnownUnit,

@@ -1,8 +1,17 @@
-import { IronwoodError } from "../errors/index.ts";
+import {
+  IronwoodError,
+  requireArgument,
+  requireElement,
+  requireEntry,
+  requireOptions,
+  requireRows,
+  requirePage,
+} from "../errors/index.ts";
 import { Command } from "../command/index.ts";
 import { listUnder } from "../control/index.ts";
 import { internal } from "../engine/index.ts";
-import { type AnyEntry, type AnyField, EntryState, FieldState, isSteps, type Steps } from "../entry/index.ts";
+import type { EntryState } from "../entry/index.ts";
+import { type AnyEntry, type AnyField, FieldState, isSteps, type Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say, sayer } from "../model/index.ts";
 import { commandName, stepCommand } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "./binding.ts";
@@ -18,6 +27,7 @@ import { type ListText, showList } from "./list/boundList.ts";
 import { askOnPage } from "./dialog/pageAsker.ts";
 import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
+import { bindOptions, entryIn } from "./entryIn.ts";
 import { bindStatus } from "./status.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
@@ -40,6 +50,8 @@ export type PageThings = Readonly<Record<string, AnyEntry | Command | Steps>>;
  * @example bindPage(document, { card, clear });
  */
 export function bindPage(root: Document | Element, things: PageThings, options: BindOptions = {}): Binding {
+  requirePage("bindPage", root, things);
+  requireOptions("bindPage", options, bindOptions);
   const sorted = sortThings(things);
   const { entries, commands, steps } = sorted;
   refuseTooEarly(root, [...entries.keys()]);
@@ -106,11 +118,6 @@ function sortThings(things: PageThings): SortedThings {
   return { entries, commands, steps };
 }
 
-function entryIn(thing: unknown): EntryState | undefined {
-  const state = typeof thing === "object" && thing !== null && internal in thing ? thing[internal] : undefined;
-  return state instanceof EntryState ? (state as EntryState) : undefined;
-}
-
 function bindSteps(
   root: Document | Element,
   name: string,
@@ -152,6 +159,9 @@ function bindOutside(root: Document | Element, { entries, commands }: SortedThin
 
 /** Binds one form to one entry, whatever the form's name. */
 export function bindForm(form: HTMLFormElement, entry: AnyEntry, options: BindOptions = {}): Binding {
+  requireElement("bindForm", form, "form");
+  requireEntry("bindForm", entry);
+  requireOptions("bindForm", options, bindOptions);
   return boundForm(form, entry, options).binding;
 }
 
@@ -182,6 +192,14 @@ export function bindControl(
   field: AnyField,
   options: BindOptions = {},
 ): Binding {
+  for (const each of Array.isArray(controls) ? controls : [controls]) requireElement("bindControl", each);
+  requireArgument(
+    typeof field === "object" && internal in field,
+    "bindControl",
+    field,
+    "a field of an entry, as card.fields.girth",
+  );
+  requireOptions("bindControl", options, bindOptions);
   const elements = controls instanceof Element ? [controls] : [...controls];
   const [first] = elements;
   const state = field[internal];
@@ -211,6 +229,9 @@ export function bindControl(
 
 /** Has a button run a command: what `command="--x"` does. */
 export function bindCommand(button: HTMLButtonElement, command: Command, options: BindOptions = {}): Binding {
+  requireElement("bindCommand", button, "button");
+  requireArgument(command instanceof Command, "bindCommand", command, "a command, as command({ run }) makes one");
+  requireOptions("bindCommand", options, bindOptions);
   const listening = new Listening(button.getRootNode());
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
@@ -225,6 +246,14 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
  * @example bindOutput(document.querySelector("title")!, () => `Tree card ${card.values.tag}`);
  */
 export function bindOutput(element: Element, source: OutputSource, options: BindOptions & OutputOptions = {}): Binding {
+  requireElement("bindOutput", element);
+  requireArgument(
+    typeof source === "function" || (typeof source === "object" && internal in source),
+    "bindOutput",
+    source,
+    "a field of an entry, or a function that gives what is shown",
+  );
+  requireOptions("bindOutput", options, { ...bindOptions, attribute: "text" });
   const undoing = new Undoing();
   const thing = typeof source === "function" ? undefined : source;
   keepListed(undoing, "output", element, thing, showOutput(element, source, options));
@@ -242,8 +271,12 @@ export function bindOutput(element: Element, source: OutputSource, options: Bind
 export function bindList<M extends AnyModel>(
   select: HTMLSelectElement,
   rows: View<M> | Table<M>,
-  { show, signal }: BindOptions & { readonly show?: ListText<RowOf<M>> | undefined } = {},
+  options: BindOptions & { readonly show?: ListText<RowOf<M>> | undefined } = {},
 ): Binding {
+  requireElement("bindList", select, "select");
+  requireRows("bindList", rows);
+  requireOptions("bindList", options, { ...bindOptions, show: "any" });
+  const { show, signal } = options;
   const undoing = new Undoing();
   const shown = viewOf(rows)[internal] as ViewState;
   keepListed(undoing, "list", select, shown, showList(select, shown, show));
@@ -256,6 +289,9 @@ export function bindList<M extends AnyModel>(
  * @example bindRelevant(document.querySelector("#crane")!, () => (order.values.weight ?? 0) > 500);
  */
 export function bindRelevant(element: HTMLElement, condition: () => boolean, options: BindOptions = {}): Binding {
+  requireElement("bindRelevant", element);
+  requireArgument(typeof condition === "function", "bindRelevant", condition, "a function that gives true or false");
+  requireOptions("bindRelevant", options, bindOptions);
   const undoing = new Undoing();
   undoing.keep(showRelevance(element, condition));
   return bindingOf(undoing, [], options.signal);

@@ -1,12 +1,12 @@
 import { type BoundPart, listUnder } from "../control/index.ts";
-import { type Signal, type Stoppable } from "../engine/index.ts";
+import { type AbortSignalLike, type Stoppable } from "../engine/index.ts";
 import type { Verdict } from "../markup/index.ts";
 import type { Judge } from "./judging/Judge.ts";
 
 /** Options of everything that binds. */
 export interface BindOptions {
   /** Ends the binding, as `stop()` does. */
-  readonly signal?: Signal | undefined;
+  readonly signal?: AbortSignalLike | undefined;
   /**
    * Whether to refuse a page that does not agree with its models. By default everything that agrees is bound, and the
    * rest is reported as one uncaught error that lists every place.
@@ -58,7 +58,11 @@ export function keepListed(
 }
 
 /** Makes a binding of what has to be undone. */
-export function bindingOf(undoing: Undoing, verdicts: readonly Verdict[], signal: Signal | undefined): Binding {
+export function bindingOf(
+  undoing: Undoing,
+  verdicts: readonly Verdict[],
+  signal: AbortSignalLike | undefined,
+): Binding {
   const stop = (): void => {
     signal?.removeEventListener("abort", stop);
     undoing.stop();

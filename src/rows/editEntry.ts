@@ -1,7 +1,7 @@
-import { IronwoodError, shown } from "../errors/index.ts";
+import { IronwoodError, type OptionTypes, requireArgument, requireOptions, shown } from "../errors/index.ts";
 import { internal } from "../engine/index.ts";
 import { editRow, type Entry, type EntryOptions } from "../entry/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { type AnyModel, type KeyOf, Model, type RowOf } from "../model/index.ts";
 import { type AnyTable, isTable, isView, type Table, type TableState, type View } from "../table/index.ts";
 import { openEntryAt } from "./openEntries.ts";
 import type { TableEntry } from "./TableEntry.ts";
@@ -17,11 +17,26 @@ export interface EditEntry {
   <M extends AnyModel>(model: M, row: RowOf<M>, options?: EntryOptions<M>): Entry<M>;
 }
 
+const tableEntryOptions: OptionTypes = {
+  locale: "locale",
+  timeZone: "timeZone",
+  history: "object",
+  readOnly: "function",
+};
+const viewEntryOptions: OptionTypes = { ...tableEntryOptions, onLeave: ["save", "ask", "stay"] };
+
 /** Makes the call that edits a row. @param leaving - how a person is asked about a row that is left */
 export const editEntryWith = (leaving: Leaving): EditEntry =>
   ((source: unknown, what?: unknown, options?: object): Entry => {
-    if (isView(source)) return new ViewEntryState(source, (what ?? {}) as ViewEntryOptions<AnyModel>, leaving);
-    if (isTable(source)) return entryOver(source, what, options ?? {});
+    if (isView(source)) {
+      requireOptions("editEntry", what, viewEntryOptions);
+      return new ViewEntryState(source, (what ?? {}) as ViewEntryOptions<AnyModel>, leaving);
+    }
+    if (isTable(source)) {
+      requireOptions("editEntry", options, tableEntryOptions);
+      return entryOver(source, what, options ?? {});
+    }
+    requireArgument(source instanceof Model, "editEntry", source, "a view, a table and a key, or a model and a row");
     return editRow(source as AnyModel, what as never, options);
   }) as EditEntry;
 

@@ -9,9 +9,9 @@ import {
   showValue,
   valueIn,
 } from "../model/index.ts";
-import { IronwoodError, unknownName } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireOptions, requireTable, unknownName } from "../errors/index.ts";
 import { internal, refuse, transaction } from "../engine/index.ts";
-import type { AnyTable, Table, TableState } from "../table/index.ts";
+import { type AnyTable, type Table, type TableState } from "../table/index.ts";
 import { compareQuantities, differenceOf, type Quantity, quantityFor, sumOf } from "./quantity.ts";
 
 /** Options of {@link moveRows}. */
@@ -49,6 +49,16 @@ export function moveRows<A extends AnyModel, B extends AnyModel>(
   keys: readonly KeyOf<A>[],
   options: MoveOptions<A, B> = {},
 ): Moved {
+  requireTable("moveRows", from);
+  requireTable("moveRows", to);
+  requireArgument(Array.isArray(keys), "moveRows", keys, "a list of keys");
+  requireOptions("moveRows", options, {
+    as: "function",
+    quantity: "text",
+    amount: "any",
+    join: "list",
+    allowed: "function",
+  });
   checkNames(from, to, options);
   const moved = transaction<void, Problem>(() => {
     const there = options.join === undefined ? undefined : new Joined(to, options.join);

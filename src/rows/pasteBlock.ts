@@ -10,9 +10,9 @@ import {
   sayOfRows,
 } from "../model/index.ts";
 import { transaction } from "../engine/index.ts";
+import { requireArgument, requireOptions, requireView } from "../errors/index.ts";
 import { rowWithFields } from "../merge/index.ts";
-import type { View } from "../table/index.ts";
-
+import { type View } from "../table/index.ts";
 import type { Block } from "./block.ts";
 import { editText } from "./editText.ts";
 
@@ -45,6 +45,7 @@ export interface PasteOptions {
  * stands in quotation marks, and a quotation mark inside it is doubled.
  */
 export function readBlock(text: string): string[][] {
+  requireArgument(typeof text === "string", "readBlock", text, "a text");
   const rows: string[][] = [];
   let row: string[] = [];
   for (let at = 0; ;) {
@@ -87,6 +88,15 @@ interface RowChange<M extends AnyModel> {
  * @example pasteBlock(stock, readBlock(text), { row: 0, columns: ["height", "count"] });
  */
 export function pasteBlock<M extends AnyModel>(view: View<M>, block: Block, options: PasteOptions): Pasted {
+  requireView("pasteBlock", view);
+  requireArgument(Array.isArray(block), "pasteBlock", block, "cells in rows, as readBlock gives them");
+  requireArgument(
+    typeof options === "object" && (options as unknown) !== null,
+    "pasteBlock",
+    options,
+    "{ row, columns }",
+  );
+  requireOptions("pasteBlock", options, { row: "count", columns: "list", places: "list", readOnly: "list" });
   const problems: CellProblem[] = [];
   const changes = targets(block, options).map(([cells, place]) => readRow(view, cells, place, options, problems));
   if (problems.length > 0) return { ok: false, problems };

@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireView } from "../errors/index.ts";
 import { transaction } from "../engine/index.ts";
 import { type AnyModel, type KeyOf, type Problem, type RowOf, valueIn } from "../model/index.ts";
 import { orderOf, type OrderedBy, type View } from "../table/index.ts";
@@ -28,6 +28,8 @@ export function handOrderOf<M extends AnyModel>({ orderBy, table }: View<M>): Or
  * @example reorderRows(view(tasks, { orderBy: "place" }), [7], 2);
  */
 export function reorderRows<M extends AnyModel>(view: View<M>, keys: readonly KeyOf<M>[], before?: KeyOf<M>): Moved {
+  requireView("reorderRows", view);
+  requireArgument(Array.isArray(keys), "reorderRows", keys, "a list of keys");
   const order = handOrderOf(view);
   if (order === undefined)
     throw new IronwoodError("wrongOption", "reorderRows was given a view in which rows have no order of their own", {

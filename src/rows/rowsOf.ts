@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireEntry } from "../errors/index.ts";
 import { allSoon, follow, getOrMake, internal, isPromise, type Soon } from "../engine/index.ts";
 import { type AnyEntry, type EntryState, FieldState } from "../entry/index.ts";
 import { type AnyModel, type KindOf, pointerTo, type Problem } from "../model/index.ts";
@@ -20,6 +20,7 @@ const known = new WeakMap<object, Map<string, AnyTable>>();
  * @example bindGrid(document.querySelector("#lines")!, rowsOf(order, "lines"), { edit: "row", totals: ["count"] });
  */
 export function rowsOf<E extends AnyEntry, N extends string>(entry: E, name: N): Table<RowModel<E["model"], N>> {
+  requireEntry("rowsOf", entry);
   const ofEntry = getOrMake(known, entry, () => new Map<string, AnyTable>());
   return getOrMake(ofEntry, name, () => linkedTable(entry[internal] as EntryState, name)) as Table<
     RowModel<E["model"], N>

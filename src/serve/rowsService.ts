@@ -1,5 +1,5 @@
 import { newEntry } from "../entry/index.ts";
-import { requireOptions } from "../errors/index.ts";
+import { requireArgument, requireModel, requireOptions } from "../errors/index.ts";
 import { type AnyModel, type GivenOf, putIn, type RowOf, storedFields, valueIn } from "../model/index.ts";
 import { fromJson, type Store, StoreError, toJson } from "../store/index.ts";
 import { refusedElsewhere } from "./guard.ts";
@@ -38,6 +38,13 @@ export function rowsService<M extends AnyModel>(
   model: M,
   options: ServiceOptions = {},
 ): RowsService {
+  requireArgument(
+    typeof (store as Partial<typeof store> | null)?.append === "function",
+    "rowsService",
+    store,
+    "a store",
+  );
+  requireModel("rowsService", model);
   requireOptions("rowsService", options, { maxBody: "count", maxRows: "count", timeout: "count" });
   const { maxBody = 1_048_576, maxRows = 10_000, timeout = 30_000 } = options;
   const answer = (request: Request): Promise<Response> | Response => {

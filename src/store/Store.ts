@@ -1,4 +1,4 @@
-import type { Signal } from "../engine/index.ts";
+import type { AbortSignalLike } from "../engine/index.ts";
 import type { Problem } from "../model/index.ts";
 
 /** One row as it was read: the row, or what is wrong with it; a bad row never ends the reading. */
@@ -18,9 +18,9 @@ export interface Store<Row> {
   /** What people call it: a file's name, a service's address. */
   readonly place: string;
   /** Puts one row behind the others. It is there for good when the promise holds. @throws {@link StoreError} */
-  append(row: Row, options?: { readonly signal?: Signal | undefined }): Promise<Receipt>;
+  append(row: Row, options?: { readonly signal?: AbortSignalLike | undefined }): Promise<Receipt>;
   /** Reads the rows in order, one after the other. @throws {@link StoreError} */
-  read(options?: { readonly signal?: Signal | undefined }): AsyncIterable<StoredRow<Row>>;
+  read(options?: { readonly signal?: AbortSignalLike | undefined }): AsyncIterable<StoredRow<Row>>;
 }
 
 /** What keeps a store from doing its work: `refused` will be so again, `unreachable` may go away. */

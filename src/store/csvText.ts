@@ -1,5 +1,5 @@
 import { getOrMake } from "../engine/index.ts";
-import { Decimal, plainNumber } from "../notation/index.ts";
+import { plainNumber } from "../notation/index.ts";
 import { type AnyKind, type AnyModel, type RowOf, storedFields, valueIn } from "../model/index.ts";
 import { valueToJson } from "./rows.ts";
 
@@ -52,7 +52,7 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
     case "integer":
       return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(trimmed) ? Number(trimmed) : cell;
     case "decimal":
-      return plainDecimal.test(trimmed) ? Decimal.of(trimmed).toString() : cell;
+      return plainDecimal.test(trimmed) ? asJson(trimmed) : cell;
     case "boolean":
       if (trimmed === "true") return true;
       return trimmed === "false" ? false : cell;
@@ -74,6 +74,13 @@ export function fromCell(kind: AnyKind, cell: string): unknown {
       return trimmed;
   }
 }
+
+/** A decimal number as JSON has it: `+.5` is `0.5`. */
+const asJson = (text: string): string =>
+  text
+    .replace("+", "")
+    .replace(/^(-?)\./, (_, sign: string) => `${sign}0.`)
+    .replace(/\.$/, "");
 
 /** A text as JSON; `undefined` where it is none. */
 function parsed(text: string): unknown {

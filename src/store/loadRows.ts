@@ -1,6 +1,6 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { IronwoodError } from "../errors/index.ts";
-import { internal, platform, type Signal } from "../engine/index.ts";
+import { IronwoodError, requireOptions, requireTable } from "../errors/index.ts";
+import { internal, platform, type AbortSignalLike } from "../engine/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { type LeftOut, type Table, table } from "../table/index.ts";
 import { type ColumnNames, type LineProblem, type ReadLine, requireColumns, RowReader } from "./RowReader.ts";
@@ -30,7 +30,7 @@ export interface LoadOptions {
   readonly size?: number | undefined;
   /** Told now and then how far it is. @param done - from 0 to 1; `undefined` when it is not known */
   readonly progress?: ((done: number | undefined, rows: number) => void) | undefined;
-  readonly signal?: Signal | undefined;
+  readonly signal?: AbortSignalLike | undefined;
 }
 
 /** What loading came to. */
@@ -68,6 +68,18 @@ export async function loadRows<M extends AnyModel>(
   source: TextSource,
   options: LoadOptions = {},
 ): Promise<Loaded> {
+  requireTable("loadRows", table);
+  requireOptions("loadRows", options, {
+    format: ["csv", "ndjson"],
+    columns: "object",
+    locale: "locale",
+    onBad: ["skip", "stop"],
+    into: ["replace", "merge"],
+    maxItems: "count",
+    size: "number",
+    progress: "function",
+    signal: "signal",
+  });
   const loading = new Loading(table, options);
   await loading.read(source);
   return loading.finish();
@@ -89,13 +101,7 @@ class Loading<M extends AnyModel> {
   constructor(table: Table<M>, options: LoadOptions) {
     this.#table = table;
     this.#options = options;
-    const { format = "csv", columns = {}, onBad = "skip", into = "replace" } = options;
-    const allowed = { format: ["csv", "ndjson"], onBad: ["skip", "stop"], into: ["replace", "merge"] };
-    for (const [name, given] of Object.entries({ format, onBad, into }))
-      if (!allowed[name as keyof typeof allowed].includes(given))
-        throw new IronwoodError("wrongOption", `loadRows was given ${name} "${given}"`, {
-          expected: allowed[name as keyof typeof allowed].map((each) => `"${each}"`).join(" or "),
-        });
+    const { format = "csv", columns = {}, into = "replace" } = options;
     if (into === "merge" && table.model.parts.key.length === 0)
       throw new IronwoodError("wrongOption", "loadRows can't merge rows that have no key of their own", {
         where: table[internal].where,

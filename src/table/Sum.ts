@@ -1,6 +1,6 @@
 import { IronwoodError, shown } from "../errors/index.ts";
 import type { AnyKind, AnyModel, DeclaredPathsOf, FieldPathsOf, NamesOf, ReadRowOf } from "../model/index.ts";
-import { Decimal, plainNumber } from "../notation/index.ts";
+import { type Decimal, isDecimal, plainNumber } from "../notation/index.ts";
 import { ExactSum } from "./ExactSum.ts";
 
 /** What a sum of a field is: of `decimal` a Decimal, exact to the last digit; of numbers the exact sum, rounded once. */
@@ -75,16 +75,17 @@ export class Sum {
   /** A value that can't be added, and how many there are. */
   #wrong: unknown;
   #wrongCount = 0;
-  readonly #isDecimal: boolean;
+  /** The kind of the field, where it is `decimal`: it makes the sum of nothing. */
+  readonly #exact: AnyKind | undefined;
 
   constructor(kind: AnyKind | undefined) {
-    this.#isDecimal = kind?.kind === "decimal";
+    this.#exact = kind?.kind === "decimal" ? kind : undefined;
   }
 
   /** @param by - 1 for a value that comes, -1 for one that goes */
   add(value: unknown, by: 1 | -1): void {
     if (typeof value === "number") this.#numbers.add(by * value);
-    else if (value instanceof Decimal) this.#addDecimal(value, by);
+    else if (isDecimal(value)) this.#addDecimal(value, by);
     else if (value !== undefined && value !== null) {
       this.#wrong = value;
       this.#wrongCount += by;
@@ -92,8 +93,8 @@ export class Sum {
   }
 
   #addDecimal(value: Decimal, by: 1 | -1): void {
-    const before = this.#decimals ?? Decimal.of(0);
-    this.#decimals = by === 1 ? before.add(value) : before.subtract(value);
+    const signed = by === 1 ? value : value.negate();
+    this.#decimals = this.#decimals?.add(signed) ?? signed;
     this.#decimalCount += by;
   }
 
@@ -103,8 +104,8 @@ export class Sum {
       throw new IronwoodError("wrongType", `There is no sum of the field "${name}": it has ${shown(this.#wrong)}`, {
         expected: "numbers or Decimals in all rows",
       });
-    if (!this.#isDecimal && this.#decimalCount === 0) return this.#numbers.value;
-    const numbers = plainNumber(this.#numbers.value);
-    return (this.#decimals ?? Decimal.of(0)).add(numbers);
+    const numbers = this.#numbers.value;
+    if (this.#decimals === undefined) return (this.#exact?.revive?.("0") as Decimal | undefined) ?? numbers;
+    return this.#exact === undefined && this.#decimalCount === 0 ? numbers : this.#decimals.add(plainNumber(numbers));
   }
 }

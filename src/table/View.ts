@@ -1,4 +1,4 @@
-import type { internal, Signal } from "../engine/index.ts";
+import type { internal, AbortSignalLike } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { GroupsMethod } from "./Groups.ts";
 import type { TotalMethod } from "./Sum.ts";
@@ -21,7 +21,7 @@ export interface View<M extends AnyModel = AnyModel> {
    *
    * @returns whether it searched for this: not when it was stopped, or something else was searched for meanwhile
    */
-  searchFor(search: string, options?: { readonly signal?: Signal | undefined }): Promise<boolean>;
+  searchFor(search: string, options?: { readonly signal?: AbortSignalLike | undefined }): Promise<boolean>;
   /** How much of what {@link searchFor} needs is made ready, from 0 to 1; `undefined` while nothing waits for it. Followed. */
   readonly preparing: number | undefined;
   /** How many rows are in it. */
@@ -61,8 +61,14 @@ export interface View<M extends AnyModel = AnyModel> {
   selectedKeys: readonly KeyOf<M>[];
   /** How many rows are selected: cheaper to know than which. */
   readonly selectedCount: number;
-  /** Selects a row beside the others, or takes it out. @throws `unknownKey` */
-  toggleSelected(key: KeyOf<M>): void;
+  /**
+   * Selects a row beside the others, or takes it out.
+   *
+   * @param force - `true` only selects, `false` only takes out, as of a `DOMTokenList`
+   * @returns whether it is selected now
+   * @throws `unknownKey`
+   */
+  toggle(key: KeyOf<M>, force?: boolean): boolean;
   /** Selects all rows from one to another, both included, whichever comes first. @throws `unknownKey` */
   selectRange(from: KeyOf<M>, to: KeyOf<M>): void;
   selectAll(): void;

@@ -1,5 +1,5 @@
 import { IronwoodError, shown, unknownName } from "../errors/index.ts";
-import { internal, type Signal, Value } from "../engine/index.ts";
+import { internal, type AbortSignalLike, Value } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { columnFrom, listOf } from "./columns.ts";
 import type { GroupsMethod } from "./Groups.ts";
@@ -67,7 +67,10 @@ export class ViewState<M extends AnyModel = AnyModel> {
     this.#settings.search.write(search);
   }
 
-  async searchFor(search: string, { signal }: { readonly signal?: Signal | undefined } = {}): Promise<boolean> {
+  async searchFor(
+    search: string,
+    { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
+  ): Promise<boolean> {
     const call = ++this.#searches;
     const isWanted = (): boolean => call === this.#searches && signal?.aborted !== true;
     if (!(await this.#searching.ready(search, isWanted))) {
@@ -184,8 +187,11 @@ export class ViewState<M extends AnyModel = AnyModel> {
     return this.#selection.countIn(this.#now.subset);
   }
 
-  toggleSelected(key: KeyOf<M>): void {
-    this.#selection.toggle(this.#slotOf(key));
+  toggle(key: KeyOf<M>, force?: boolean): boolean {
+    const slot = this.#slotOf(key);
+    const is = this.#selection.isSelected(slot);
+    if (force !== is) this.#selection.toggle(slot);
+    return force ?? !is;
   }
 
   selectRange(from: KeyOf<M>, to: KeyOf<M>): void {

@@ -1,3 +1,4 @@
+import { requireArgument, requireTable } from "../errors/index.ts";
 import { follow, type FollowOptions, internal, type Stoppable } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { SlotContent } from "./RowStorage.ts";
@@ -29,6 +30,8 @@ export function followRows<M extends AnyModel>(
   react: (changes: readonly RowChange<M>[], what: { readonly loaded: boolean }) => void,
   options: FollowOptions = {},
 ): Stoppable {
+  requireTable("followRows", table);
+  requireArgument(typeof react === "function", "followRows", react, "a function that is told of the changes");
   const state = table[internal] as TableState<M>;
   let read = state.log.end;
   return follow(

@@ -2,9 +2,9 @@ export { orderAfter, type OrderColumn, type OrderedBy, orderOf } from "./columns
 export { ExactSum } from "./ExactSum.ts";
 export { followRows, type RowChange } from "./followRows.ts";
 export type { RowGroup } from "./Groups.ts";
-export { isTable, isView, viewOf } from "./kindsOfRows.ts";
+export { isTable, isView } from "./kindsOfRows.ts";
 export { table } from "./newTable.ts";
-export { view } from "./newView.ts";
+export { view, viewOf } from "./newView.ts";
 export { titleOfRow } from "./RowCell.ts";
 export type { AnyTable, Table } from "./Table.ts";
 export type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";

@@ -1,6 +1,4 @@
 import { internal } from "../engine/index.ts";
-import type { AnyModel } from "../model/index.ts";
-import { view } from "./newView.ts";
 import type { Table } from "./Table.ts";
 import { TableState } from "./TableState.ts";
 import type { View } from "./View.ts";
@@ -12,7 +10,3 @@ const stateOf = (thing: unknown): unknown =>
 export const isTable = (thing: unknown): thing is Table => stateOf(thing) instanceof TableState;
 
 export const isView = (thing: unknown): thing is View => stateOf(thing) instanceof ViewState;
-
-/** A view of all rows of a table; a view as it is. */
-export const viewOf = <M extends AnyModel>(rows: Table<M> | View<M>): View<M> =>
-  rows[internal] instanceof ViewState ? (rows as View<M>) : view(rows);

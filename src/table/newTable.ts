@@ -1,4 +1,5 @@
-import type { AnyModel, RowOf } from "../model/index.ts";
+import { requireArgument, requireModel, requireOptions } from "../errors/index.ts";
+import { type AnyModel, type RowOf } from "../model/index.ts";
 import type { Table } from "./Table.ts";
 import type { TableOptions } from "./TableOptions.ts";
 import { TableState } from "./TableState.ts";
@@ -9,7 +10,7 @@ import { TableState } from "./TableState.ts";
  *
  * @param rows - rows to begin with. Those that break constraints are taken, and have their problems; those of wrong types,
  *   with a key that is taken, or too many are left out and reported in `leftOut`.
- * @throws `unknownField` for `unique`
+ * @throws `unknownField` for `unique`; `unknownOption`, `wrongOption`
  * @example const stock = table(plant, rows, { maxItems: 5000 });
  */
 export function table<M extends AnyModel>(
@@ -17,5 +18,15 @@ export function table<M extends AnyModel>(
   rows: readonly RowOf<M>[] = [],
   options: TableOptions = {},
 ): Table<M> {
+  requireModel("table", model);
+  requireArgument(Array.isArray(rows), "table", rows, "a list of rows");
+  requireOptions("table", options, {
+    maxItems: "count",
+    unique: "list",
+    references: "object",
+    history: "object",
+    locale: "locale",
+    timeZone: "timeZone",
+  });
   return new TableState(model, rows, options);
 }

@@ -1,4 +1,5 @@
 import { internal } from "../engine/index.ts";
+import { requireArgument, requireEntry } from "../errors/index.ts";
 import { type AnyEntry, FieldState } from "../entry/index.ts";
 import { type AnyModel, pointsInto } from "../model/index.ts";
 import { type Terminal, TerminalControl } from "./TerminalControl.ts";
@@ -10,6 +11,13 @@ import { type Terminal, TerminalControl } from "./TerminalControl.ts";
  * @returns whether it was saved; it is not when there are no more lines
  */
 export async function fillEntry(entry: AnyEntry, terminal: Terminal): Promise<boolean> {
+  requireEntry("fillEntry", entry);
+  requireArgument(
+    typeof (terminal as Partial<Terminal> | undefined)?.write === "function",
+    "fillEntry",
+    terminal,
+    "a terminal that can ask and write",
+  );
   const all = (entry.model as AnyModel).names;
   let names = all;
   for (;;) {

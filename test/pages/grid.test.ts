@@ -425,7 +425,7 @@ describe("a grid", () => {
     await page.evaluate(() => (kept["stock"] as { delete(key: string): void }).delete("T0003"));
     expect(await focus(page)).toBe("4/2 td: T0004");
     await page.evaluate(() => (kept["stock"] as { clear(): void }).clear());
-    expect(await page.textContent("tbody[data-state]")).toBe("Nothing grows here.");
+    expect(await page.textContent("tbody[data-rows]")).toBe("Nothing grows here.");
     expect(await page.getAttribute("#stock", "aria-rowcount")).toBe("2");
     await page.evaluate(() => (kept["stock"] as { history: { undo(): void } }).history.undo());
     expect((await shown(page))[2]).toMatch(/T0004/);
@@ -466,15 +466,17 @@ describe("a grid", () => {
       );
     const state = () =>
       page.evaluate(() => {
-        const section = document.querySelector<HTMLElement>("tbody[data-state]");
+        const section = document.querySelector<HTMLElement>("tbody[data-rows]");
         return [
-          section === null || section.hidden ? "" : `${section.dataset["state"]}: ${section.textContent}`,
+          section === null || section.hidden
+            ? ""
+            : `${section.ariaBusy === "true" ? "busy" : section.dataset["rows"]}: ${section.textContent}`,
           document.querySelector("#stock")!.getAttribute("aria-busy"),
         ];
       });
     expect(await state()).toEqual(["", null]);
     await set("loading", true);
-    expect(await state()).toEqual(["loading: Loading rows …", "true"]);
+    expect(await state()).toEqual(["busy: Loading rows …", "true"]);
     await set("loading", false);
     await set("failed", "The store is gone. Try again.");
     expect(await state()).toEqual(["failed: The store is gone. Try again.", null]);
@@ -516,8 +518,8 @@ describe("a grid", () => {
     expect([await focus(page), errors]).toEqual(["4/4 td: 77", []]);
   });
 
-  test("right to left: arrows go where they point, the first column is frozen at its side, and the message stands at its cell", async () => {
-    const { page } = await withGrid(60, "{ frozen: 1 }");
+  test("right to left: arrows go where they point, the first column stays at its side, and the message stands at its cell", async () => {
+    const { page } = await withGrid(60, "{ sticky: 1 }");
     await page.evaluate(() => {
       document.documentElement.dir = "rtl";
       (document.querySelector("#window") as HTMLElement).style.inlineSize = "420px";

@@ -266,7 +266,7 @@ describe("planting orders", () => {
     expect(await said(page)).toMatch(/^That would cost [\d,.]+, and the budget is 900\.00\.$/);
     expect([(await foot(page, "#stock"))[1], (await foot(page, "#allotted"))[1]]).toEqual(["7,235", "9"]);
     await page.selectOption("#orders", { label: "Arboretum, plot P-17" });
-    expect(await page.textContent("tbody[data-state]:visible")).toMatch(/^Nothing is allotted yet/);
+    expect(await page.textContent("tbody[data-rows]:visible")).toMatch(/^Nothing is allotted yet/);
     await page.selectOption("#orders", { label: "School yard, Thornbeck" });
     await page.click("#allotted tr[aria-rowindex='2'] td >> nth=1");
     await page.click("[command='--take-back-chosen']");

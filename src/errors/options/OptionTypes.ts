@@ -2,19 +2,18 @@
 export type OptionType =
   | "any"
   | "text"
+  | "textOrFunction"
+  | "timeZone"
   | "locale"
   | "boolean"
   | "number"
   | "count"
   | "function"
   | "object"
+  | "display"
   | "list"
   | "signal"
   | readonly unknown[];
 
 /** The options of a call, by their names. */
 export type OptionTypes = Readonly<Record<string, OptionType>>;
-
-export type RequireOptions = (call: string, options: unknown, types: OptionTypes) => void;
-
-export type RequireArgument = (isRight: boolean, call: string, received: unknown, expected: string) => void;

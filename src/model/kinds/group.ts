@@ -1,6 +1,5 @@
-import { IronwoodError } from "../../errors/index.ts";
+import { requireFields, requireNames } from "../../errors/index.ts";
 import type { CompleteRow, Fields, InProgress } from "../types.ts";
-import { whyRefused } from "../names.ts";
 import { checkOptions, type CommonOptions, type Kind, nothingFound } from "./kind.ts";
 
 /** Options of {@link group}. */
@@ -24,10 +23,8 @@ export interface GroupKind<F extends Fields = Fields> extends Kind<
  * @example model({ tag: text(), place: group({ bed: integer(), plot: text() }, { title: "Place" }) })
  */
 export function group<F extends Fields>(fields: F, options: GroupOptions = {}): GroupKind<F> {
-  for (const name of Object.keys(fields)) {
-    const why = whyRefused(name);
-    if (why !== undefined) throw new IronwoodError("refusedName", `A field of a group can't be "${name}": ${why}`);
-  }
+  requireFields("group", fields);
+  requireNames("group()", fields);
   const kind: GroupKind = {
     kind: "group",
     fields,

@@ -1,5 +1,5 @@
-import type { Signal } from "../../engine/index.ts";
-import { IronwoodError, shown, unknownName } from "../../errors/index.ts";
+import type { AbortSignalLike } from "../../engine/index.ts";
+import { IronwoodError, type OptionTypes, requireOptions, shown, unknownName } from "../../errors/index.ts";
 import { type ProblemCode, problemCodes } from "../problem.ts";
 import type { CheckingMessage, ValuesMessage } from "../messageNames.ts";
 import type { MessageFacts } from "../words.ts";
@@ -72,7 +72,7 @@ export interface ChoiceSource {
   /** Adds what a person typed, where choices can grow. */
   add?(title: string): Promise<Added>;
   /** Asks for the choices that go with a text, where they are searched for. */
-  find?(text: string, signal: Signal): Promise<readonly Choice<string>[]>;
+  find?(text: string, signal: AbortSignalLike): Promise<readonly Choice<string>[]>;
 }
 
 /** The names of the kinds of values. */
@@ -179,6 +179,39 @@ export function checkCount(count: number, { minItems, maxItems }: CountLimits): 
   return nothingFound;
 }
 
+/** What each option of any kind may be. */
+const optionTypes: OptionTypes = {
+  title: "textOrFunction",
+  description: "text",
+  required: "boolean",
+  default: "any",
+  examples: "list",
+  placeholder: "text",
+  readOnly: "boolean",
+  writeOnly: "boolean",
+  messages: "object",
+  saved: "boolean",
+  minLength: "count",
+  maxLength: "count",
+  minItems: "count",
+  maxItems: "count",
+  uniqueItems: "boolean",
+  minimum: "any",
+  maximum: "any",
+  multipleOf: "any",
+  step: "any",
+  const: "any",
+  pattern: "text",
+  format: "any",
+  tidy: "object",
+  unit: "text",
+  display: "display",
+  unanswered: "boolean",
+  titles: "object",
+  accept: "text",
+  maximumSize: "number",
+};
+
 const commonNames = [
   "title",
   "description",
@@ -194,11 +227,7 @@ const commonNames = [
 
 /** Refuses options that the kind does not have, and a default or an example of another type. */
 export function checkOptions(kind: AnyKind, names: readonly string[]): void {
-  const options = kind.options as Record<string, unknown>;
-  const known = [...commonNames, ...names];
-  for (const name of Object.keys(options)) {
-    if (!known.includes(name)) throw unknownName("unknownOption", `The option of ${kind.kind}()`, name, known);
-  }
+  requireOptions(`${kind.kind}()`, kind.options, optionTypes, [...commonNames, ...names]);
   for (const code of Object.keys(kind.options.messages ?? {}))
     if (!(problemCodes as readonly string[]).includes(code))
       throw unknownName("unknownOption", `The code in messages of ${kind.kind}()`, code, problemCodes);

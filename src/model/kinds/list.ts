@@ -1,3 +1,4 @@
+import { requireKind } from "../../errors/index.ts";
 import { sayOfValues } from "../sayOfValues.ts";
 import {
   type AnyKind,
@@ -33,6 +34,7 @@ export function list<K extends AnyKind, const O extends ListOptions<ItemOf<K>>>(
   options?: O,
 ): Kind<readonly ItemOf<K>[], readonly ItemOf<K>[], Sure<O>> {
   type V = ItemOf<K>;
+  requireKind("list", item);
   const given: ListOptions<V> = options ?? {};
   const kind: Kind<readonly V[], readonly V[], Sure<O>> = {
     kind: "list",

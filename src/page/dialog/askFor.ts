@@ -1,6 +1,7 @@
 import type { AskContext } from "../../command/index.ts";
 import { newEntry } from "../../entry/index.ts";
 import { type AnyKind, type FieldValue, model, say } from "../../model/index.ts";
+import { requireArgument, requireOptions } from "../../errors/index.ts";
 import { bindForm } from "../bind.ts";
 import { ensureId } from "../dom.ts";
 import { actionsOf, closingButton, makeDialog } from "./makeDialog.ts";
@@ -23,8 +24,11 @@ export interface AskForOptions<V> extends AskContext {
 export async function askFor<K extends AnyKind>(
   text: string,
   kind: K,
-  { title, value, control, signal }: AskForOptions<FieldValue<K>> = {},
+  options: AskForOptions<FieldValue<K>> = {},
 ): Promise<FieldValue<K> | undefined> {
+  requireArgument(typeof text === "string", "askFor", text, "the text of the question, then a kind");
+  requireOptions("askFor", options, { title: "text", value: "any", control: "any", signal: "signal" });
+  const { title, value, control, signal } = options;
   const page = control instanceof Element ? control.ownerDocument : document;
   const locale = page.documentElement.lang || "en";
   const dialog = makeDialog(page, title, text);

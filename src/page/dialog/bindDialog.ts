@@ -1,4 +1,4 @@
-import { IronwoodError } from "../../errors/index.ts";
+import { IronwoodError, requireElement, requireOptions, requireRows } from "../../errors/index.ts";
 import { mayLeave, pressSave } from "../../control/index.ts";
 import { internal, platform, type Stoppable } from "../../engine/index.ts";
 import type { AnyEntry, Entry, EntryState } from "../../entry/index.ts";
@@ -8,6 +8,7 @@ import { type Table, type TableState, type View, viewOf } from "../../table/inde
 import { boundForm } from "../bind.ts";
 import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
+import { bindOptions } from "../entryIn.ts";
 
 /** Options of {@link bindDialog}. */
 export interface DialogOptions<M extends AnyModel = AnyModel> extends Omit<BindOptions, "strict"> {
@@ -43,8 +44,12 @@ export interface DialogBinding<M extends AnyModel = AnyModel> extends Binding {
 export function bindDialog<M extends AnyModel>(
   dialog: HTMLDialogElement,
   rows: Table<M> | View<M>,
-  { edit = "copy", signal, opened: also }: DialogOptions<M> = {},
+  options: DialogOptions<M> = {},
 ): DialogBinding<M> {
+  requireElement("bindDialog", dialog, "dialog");
+  requireRows("bindDialog", rows);
+  requireOptions("bindDialog", options, { ...bindOptions, edit: ["copy", "live"], opened: "function" });
+  const { edit = "copy", signal, opened: also } = options;
   const form = dialog.querySelector("form");
   if (form === null)
     throw new IronwoodError("wrongOption", `${placeOf(dialog)} has no form to edit a row with`, {

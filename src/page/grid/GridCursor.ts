@@ -92,7 +92,7 @@ export class GridCursor {
     if (slot === undefined) return;
     const key = view.table.keyAt(slot);
     if (which === "only") return this.#selectOnly([key]);
-    view.toggleSelected(key);
+    view.toggle(key);
   }
 
   #selectOnly(keys: readonly unknown[]): void {

@@ -27,13 +27,13 @@ export class GridHead {
   #widths: (number | undefined)[] = [];
   readonly #table: HTMLTableElement;
   readonly #actions: HeadActions;
-  readonly #frozen: number;
+  readonly #sticky: number;
   readonly #markTitle: string;
 
-  constructor(table: HTMLTableElement, actions: HeadActions, frozen: number, markTitle: string) {
+  constructor(table: HTMLTableElement, actions: HeadActions, sticky: number, markTitle: string) {
     this.#table = table;
     this.#actions = actions;
-    this.#frozen = frozen;
+    this.#sticky = sticky;
     this.#markTitle = markTitle;
     const { ownerDocument } = table;
     this.#group = ownerDocument.createElement("colgroup");
@@ -120,8 +120,8 @@ export class GridHead {
 
   /** Where the columns that scroll begin. */
   get frozenWidth(): number {
-    if (this.#frozen === 0) return 0;
-    return this.#startOf(this.#frozen);
+    if (this.#sticky === 0) return 0;
+    return this.#startOf(this.#sticky);
   }
 
   #startOf(column: number): number {
@@ -130,8 +130,8 @@ export class GridHead {
 
   /** Keeps a cell where it is when the others are scrolled sideways. */
   freeze(cell: HTMLElement, column: number): void {
-    const is = this.#frozen > 0 && column < this.#frozen;
-    toggleAttribute(cell, "data-frozen", is ? "" : undefined);
+    const is = this.#sticky > 0 && column < this.#sticky;
+    toggleAttribute(cell, "data-sticky", is ? "" : undefined);
     if (is) cell.style.insetInlineStart = `${column < 0 ? 0 : this.#startOf(column)}px`;
   }
 

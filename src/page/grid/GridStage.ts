@@ -25,7 +25,7 @@ const SAMPLE = 40;
 export interface StageOptions {
   readonly columns: readonly Column[];
   readonly totals: readonly string[];
-  readonly frozen: number;
+  readonly sticky: number;
   readonly keepLayout: string | undefined;
   readonly empty: string | undefined;
   readonly loading: () => boolean | string;
@@ -92,7 +92,7 @@ export class GridStage {
       ),
     );
     const freeze = (cell: HTMLElement, column: number): void => this.head.freeze(cell, column);
-    this.head = new GridHead(table, actions, options.frozen, sayOfRows(locale, "rowState"));
+    this.head = new GridHead(table, actions, options.sticky, sayOfRows(locale, "rowState"));
     this.body = new GridBody(
       table,
       {
@@ -269,8 +269,9 @@ export class GridStage {
     if (text === "" && this.#state === undefined) return;
     this.#state ??= this.#newState();
     this.#state.hidden = text === "";
-    const state = loading === false ? "empty" : "loading";
-    this.#state.dataset["state"] = failed === undefined ? state : "failed";
+    toggleAttribute(this.#state, "aria-busy", failed === undefined && loading !== false ? "true" : undefined);
+    const rows = loading === false ? "none" : "";
+    this.#state.dataset["rows"] = failed === undefined ? rows : "failed";
     const cell = this.#state.rows[0]!.cells[0]!;
     cell.textContent = text;
     cell.colSpan = seenColumns(this.layout.read()).length + 1;

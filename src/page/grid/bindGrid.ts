@@ -1,4 +1,12 @@
-import { IronwoodError, unknownName } from "../../errors/index.ts";
+import {
+  IronwoodError,
+  type OptionTypes,
+  requireArgument,
+  requireElement,
+  requireOptions,
+  requireRows,
+  unknownName,
+} from "../../errors/index.ts";
 import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts";
 import type { AnyModel, KeyOf } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
@@ -6,6 +14,7 @@ import { requireAddable, type Table, type View, viewOf, type ViewState } from ".
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
+import { bindOptions } from "../entryIn.ts";
 import { BoundGrid } from "./BoundGrid.ts";
 import { columnsFrom, type GridColumn } from "./gridColumns.ts";
 import type { StageOptions } from "./GridStage.ts";
@@ -19,7 +28,7 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   /** Fields whose sums are shown below the rows. */
   readonly totals?: readonly string[] | undefined;
   /** So many columns stay where they are when the others are scrolled sideways. Default: 0. */
-  readonly frozen?: number | undefined;
+  readonly sticky?: number | undefined;
   /** Whether people may only look now, or why; followed. */
   readonly readOnly?: (() => boolean | string) | undefined;
   /** What is said where there are no rows. */
@@ -52,6 +61,21 @@ export interface GridBinding<M extends AnyModel = AnyModel> extends Binding {
   goTo(key: KeyOf<M>, name?: string): void;
 }
 
+const gridOptions: OptionTypes = {
+  ...bindOptions,
+  columns: "list",
+  edit: ["row", "cell", "none"],
+  totals: "list",
+  sticky: "count",
+  readOnly: "function",
+  empty: "text",
+  loading: "function",
+  unsaved: "function",
+  failed: "function",
+  reorder: "text",
+  keepLayout: "text",
+};
+
 /**
  * Makes a grid of a plain `<table>`: the rows of a view, edited in place by the same controls and checks as forms, worked by
  * keys as the grid pattern of ARIA has it. It scrolls in the element that the table stands alone in, or in one that is made
@@ -70,17 +94,16 @@ export function bindGrid<M extends AnyModel>(
   rows: View<M> | Table<M>,
   options: GridOptions<M> = {},
 ): GridBinding<M> {
-  if (!((table as unknown) instanceof HTMLTableElement) || !table.isConnected)
-    throw new IronwoodError("wrongOption", "bindGrid was given something other than a table of the page", {
-      received: table,
-      expected: "a <table> that is in the document",
-    });
+  requireElement("bindGrid", table, "table");
+  requireArgument(table.isConnected, "bindGrid", table, "a <table> that is in the document");
+  requireRows("bindGrid", rows);
+  requireOptions("bindGrid", options, gridOptions);
   const where = placeOf(table);
   const shown = viewOf(rows)[internal] as ViewState;
   const { model } = shown.table;
   const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
   const columns = columnsFrom(given, model, where);
-  const { totals = [], frozen = 0, edit = "none", reorder } = options;
+  const { totals = [], sticky = 0, edit = "none", reorder } = options;
   checkReorder(reorder, model, where);
   for (const name of totals)
     if (!model.names.includes(name))
@@ -94,7 +117,7 @@ export function bindGrid<M extends AnyModel>(
       columns,
       edit,
       totals,
-      frozen,
+      sticky,
       reorder,
       keepLayout: options.keepLayout,
       empty: options.empty,

@@ -10,8 +10,8 @@ const rules = `
 :where([data-grid] > table > * > tr > [data-align="center"]) { text-align: center; }
 :where([data-grid] > table > thead > tr > *) { position: sticky; inset-block-start: 0; z-index: 2; background: Canvas; }
 :where([data-grid] > table > tfoot > tr > *) { position: sticky; inset-block-end: 0; z-index: 2; background: Canvas; }
-:where([data-grid] > table > * > tr > [data-frozen]) { position: sticky; z-index: 1; background: Canvas; }
-:where([data-grid] > table > :is(thead, tfoot) > tr > [data-frozen]) { z-index: 3; }
+:where([data-grid] > table > * > tr > [data-sticky]) { position: sticky; z-index: 1; background: Canvas; }
+:where([data-grid] > table > :is(thead, tfoot) > tr > [data-sticky]) { z-index: 3; }
 :where([data-grid] > table > tbody > tr[data-space] > td) { padding: 0; border: 0; }
 :where([data-grid] > table > tbody > tr > td[data-editing]) { padding: 0; overflow: visible; z-index: 1; }
 :where([data-grid] td[data-editing] > :is(input, select, textarea)) { box-sizing: border-box; inline-size: 100%; block-size: 100%; min-block-size: 0; resize: none; }

@@ -1,10 +1,12 @@
 import type { RowCommand } from "../../command/index.ts";
 import type { AnyModel } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
+import { requireElement, requireOptions, requireRows } from "../../errors/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { judged } from "../judging/judged.ts";
 import { Listening } from "../listening.ts";
+import { bindOptions } from "../entryIn.ts";
 import { RowTemplate } from "./RowTemplate.ts";
 import { ShownRows } from "./ShownRows.ts";
 
@@ -35,6 +37,14 @@ export function bindRows<M extends AnyModel>(
   rows: View<M> | Table<M>,
   options: RowsOptions<M> = {},
 ): Binding {
+  requireElement("bindRows", container);
+  requireRows("bindRows", rows);
+  requireOptions("bindRows", options, {
+    ...bindOptions,
+    edit: ["row", "cell"],
+    commands: "object",
+    readOnly: "function",
+  });
   const { edit = "row", readOnly, signal } = options;
   // Their rows are of the model; that each gets a row of the view is seen to where they are run.
   const given: object = options.commands ?? {};

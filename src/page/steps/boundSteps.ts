@@ -52,7 +52,8 @@ export class BoundSteps implements Stoppable {
   /** What Enter and the form's own button do: on to the next step, and in the last one finish. */
   submit(): void {
     const { next, finish } = this.commands;
-    void (this.#steps.isLast ? finish : next).run();
+    const { number, of } = this.#steps.position;
+    void (number === of ? finish : next).run();
   }
 
   #showStep(element: HTMLElement, step: string): void {

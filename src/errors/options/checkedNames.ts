@@ -1,0 +1,44 @@
+import { IronwoodError } from "../IronwoodError.ts";
+
+const refused = new Set([
+  "__proto__",
+  "constructor",
+  "prototype",
+  "toString",
+  "valueOf",
+  "hasOwnProperty",
+  "_charset_",
+  "isindex",
+]);
+
+/** Why a name can't be a field's, or `undefined` when it can. */
+function whyRefused(name: string): string | undefined {
+  if (name === "") return "a blank name finds no control";
+  if (refused.has(name)) return "the name has a meaning of its own in JavaScript or HTML";
+  if (/^\d+$/.test(name)) return "a name that is a whole number changes the order of fields in JavaScript";
+  if (/[./]/.test(name)) return "dots and slashes part the names of nested fields";
+  if (name.startsWith("-")) return "a leading hyphen belongs to commands";
+  if (/[\s"']/.test(name)) return "blanks and quotes do not belong in a name";
+  return undefined;
+}
+
+/**
+ * Refuses names that no field can have: all of them at once.
+ *
+ * @param fields - what is declared under each name
+ * @throws `refusedName`
+ */
+export function requireNames(call: string, fields: object): void {
+  const refusals = [...Object.keys(fields), ...hiddenPrototype(fields)]
+    .map((name) => [name, whyRefused(name)] as const)
+    .filter(([, why]) => why !== undefined)
+    .map(([name, why]) => `"${name}": ${why}`);
+  if (refusals.length > 0)
+    throw new IronwoodError("refusedName", `Fields can't have these names: ${refusals.join("; ")}`, { where: call });
+}
+
+/** `{ __proto__: … }` in a literal sets the prototype and leaves no field behind, so it is looked for apart. */
+function hiddenPrototype(fields: object): readonly string[] {
+  const prototype = Object.getPrototypeOf(fields) as object | null;
+  return prototype === null || Object.getPrototypeOf(prototype) === null ? [] : ["__proto__"];
+}
