@@ -3,6 +3,8 @@ const shared = {
   extensionsToTreatAsEsm: [".ts"],
   transform: { "\\.ts$": ["@swc/jest", { jsc: { target: "es2023", parser: { syntax: "typescript" } } }] },
   testEnvironment: "node",
+  // What is imported by a name of the package's own is of the sources too.
+  testEnvironmentOptions: { customExportConditions: ["ironwood-source", "node", "node-addons"] },
 };
 export default {
   projects: [

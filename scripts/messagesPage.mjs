@@ -3,7 +3,19 @@
 /** Which messages a code of a problem has. What a rule says is its own. */
 const byCode = {
   valueMissing: ["valueMissing", "choiceMissing", "answerMissing"],
-  badInput: ["badNumber", "badInteger", "badDate", "badTime", "badDateTime", "badInstant", "notAChoice", "notJson", "cellCount", "openQuote", "notUtf8"],
+  badInput: [
+    "badNumber",
+    "badInteger",
+    "badDate",
+    "badTime",
+    "badDateTime",
+    "badInstant",
+    "notAChoice",
+    "notJson",
+    "cellCount",
+    "openQuote",
+    "notUtf8",
+  ],
   typeMismatch: ["typeMismatch", "wrongFile", "noColumn", "noRowFor"],
   patternMismatch: ["patternMismatch"],
   tooLong: ["tooLong"],
@@ -17,9 +29,9 @@ const byCode = {
   tooMany: ["tooMany"],
   notConst: ["notConst"],
   checkFailed: ["checkFailed", "noAnswer"],
-  notSaved: ["notSaved"],
+  notSaved: ["notSaved", "notSavedNow", "nowhereToSave"],
   keyTaken: ["choiceExists"],
-  tableFull: ["tooMany"],
+  tableFull: ["tableFull"],
   inUse: ["inUse"],
   changedElsewhere: ["changedElsewhere", "keepMine", "takeTheirs", "chooseInCell"],
 };

@@ -120,7 +120,7 @@ describe("filling an entry in a terminal", () => {
   });
 
   test("what was passed over and is wrong is told in the end, and asked for again", async () => {
-    const entry = newEntry(tree, { locale: "en" });
+    const entry = newEntry(tree, { locale: "en", save: () => "kept" });
     const terminal = scripted(["AB-0042", "", "", "", "", "", "1"]);
     expect(await fillEntry(entry, terminal)).toBe(true);
     expect(terminal.said).toContain("  ! /species: Choose one.");
@@ -129,7 +129,7 @@ describe("filling an entry in a terminal", () => {
 
   test("a problem inside a list leads back to the field that holds it", async () => {
     const names = model({ names: list(text({ maxLength: 3 }), { title: "Names" }) });
-    const entry = newEntry(names, { locale: "en", values: { names: ["too long"] } });
+    const entry = newEntry(names, { locale: "en", values: { names: ["too long"] }, save: () => "kept" });
     const terminal = scripted(["", "oak"]);
     expect(await fillEntry(entry, terminal)).toBe(true);
     expect(terminal.said).toContain("  ! /names/0: At most 3 characters; this has 8.");

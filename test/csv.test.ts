@@ -345,7 +345,7 @@ describe("a row that a crash left half written", () => {
     await fileStore(path, note).append({ tag: "A", notes: "" });
     writeFileSync(path, 'B,"torn, and\r\nof two', { flag: "a" });
     expect(await fileStore(path, note).append({ tag: "C", notes: "" })).toEqual({
-      place: "notes.csv",
+      place: path,
       notice:
         "The last row of notes.csv was not whole (line 3), as after a crash; it was closed, and stays to be looked at.",
     });

@@ -67,7 +67,7 @@ describe.each(["ndjson", "csv"])("a %s file", (ending) => {
     const path = join(newFolder(), `trees.${ending}`);
     const store = fileStore(path, tree);
     expect(await all(store)).toEqual([]);
-    expect(await store.append(row)).toEqual({ place: `trees.${ending}` });
+    expect(await store.append(row)).toEqual({ place: path });
     await Promise.all([store.append(blank), store.append({ ...row, tag: "AB-0044" })]);
     expect(await all(fileStore(path, tree))).toEqual([row, blank, { ...row, tag: "AB-0044" }]);
   });
@@ -218,7 +218,7 @@ describe("one file for each record", () => {
   test("is named from its fields and holds the row", async () => {
     const folder = join(newFolder(), "cards");
     const store = folderStore(folder, tree, named);
-    expect(await store.append(row)).toEqual({ place: "AB-0042 Quercus robur.json" });
+    expect(await store.append(row)).toEqual({ place: join(folder, "AB-0042 Quercus robur.json") });
     expect(await all(store)).toEqual([row]);
     expect(readdirSync(folder)).toEqual(["AB-0042 Quercus robur.json"]);
   });
@@ -231,7 +231,7 @@ describe("one file for each record", () => {
       /AB-0042 Quercus robur\.json is there already\. Nothing was written over it\./,
     );
     expect(await folderStore(folder, tree, { ...named, whenExists: "number" }).append(changed)).toEqual({
-      place: "AB-0042 Quercus robur (2).json",
+      place: join(folder, "AB-0042 Quercus robur (2).json"),
     });
     await folderStore(folder, tree, { ...named, whenExists: "replace" }).append(changed);
     expect(await all(folderStore(folder, tree, named))).toEqual([changed, changed]);
@@ -245,7 +245,7 @@ describe("one file for each record", () => {
     const folder = newFolder();
     const store = folderStore(folder, card, { fileName: ["name", "place.plot"] });
     const given = { tag: "A", name: "", place: { plot: "7" } };
-    expect(await store.append(given as never)).toEqual({ place: "A in 7 7.json" });
+    expect(await store.append(given as never)).toEqual({ place: join(folder, "A in 7 7.json") });
     expect(() => folderStore(folder, card, { fileName: ["plce.plot" as never] })).toThrow(/"plce\.plot".*place\.plot/s);
     expect(() => folderStore(folder, card, { fileName: [] })).toThrow(/no fileName/);
     expect(() => folderStore(folder, card, { fileName: ["tag"], whenExists: "overwrite" as never })).toThrow(

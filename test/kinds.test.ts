@@ -259,7 +259,7 @@ describe("a boolean", () => {
 
 describe("a boolean that may be left open", () => {
   test("is blank until somebody answers, and may go back to it", async () => {
-    const card = newEntry(model({ fenced: boolean({ unanswered: true }) }));
+    const card = newEntry(model({ fenced: boolean({ unanswered: true }) }), { save: () => "kept" });
     expect(card.values.fenced).toBeUndefined();
     card.values.fenced = false;
     expect(card.changed).toBe(true);
@@ -448,7 +448,7 @@ describe("what follows others", () => {
   });
 
   test("a proposal that was blanked and saved is a blank, and no change", async () => {
-    const entry = newEntry(desk, { values: { girth: 10 } });
+    const entry = newEntry(desk, { values: { girth: 10 }, save: () => "kept" });
     entry.fields.price.enter("");
     await entry.save();
     expect([entry.values.price, entry.changed]).toEqual([undefined, false]);

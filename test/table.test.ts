@@ -92,7 +92,7 @@ describe("a table", () => {
     expect(codes(stock.update("B", { tag: "A" }))).toEqual(["keyTaken /tag B is there already.".replace("B", "A")]);
     expect(codes(stock.insert({ tag: "C", bed: 2 }))).toEqual(["duplicate /bed 2 is there twice."]);
     expect(codes(stock.insert({ tag: "C" }))).toEqual([]);
-    expect(codes(stock.insert({ tag: "D" }))).toEqual(["tableFull  Give at most 3."]);
+    expect(codes(stock.insert({ tag: "D" }))).toEqual(["tableFull  There is room for 3 rows, and all are taken."]);
     expect(tags(stock)).toEqual(["A", "B", "C"]);
   });
 

@@ -9,6 +9,7 @@ import {
   type Rule,
   valueIn,
 } from "../model/index.ts";
+import { IronwoodError } from "../errors/index.ts";
 import { Conditions, type ConditionPart } from "./Conditions.ts";
 import { ownProblems } from "./ownProblems.ts";
 import { asForRule, workOut } from "./reading.ts";
@@ -38,6 +39,8 @@ interface FieldToCheck {
 export class RowChecker {
   #row: unknown;
   readonly #worked = new Map<string, unknown>();
+  /** The calculations that are being worked out, the outermost first. */
+  readonly #running: string[] = [];
   readonly #reader: object;
   readonly #conditions: Conditions;
   #fields: readonly FieldToCheck[] | undefined;
@@ -99,9 +102,23 @@ export class RowChecker {
 
   #calculated(name: string): unknown {
     if (this.#worked.has(name)) return this.#worked.get(name);
-    const value = workOut(this.#model.parts.calculations.get(name)!, this.#reader, name);
-    this.#worked.set(name, value);
-    return value;
+    if (this.#running.includes(name)) throw this.#ring(name);
+    this.#running.push(name);
+    try {
+      const value = workOut(this.#model.parts.calculations.get(name)!, this.#reader, name);
+      this.#worked.set(name, value);
+      return value;
+    } finally {
+      this.#running.pop();
+    }
+  }
+
+  #ring(name: string): IronwoodError {
+    const ring = [...this.#running.slice(this.#running.indexOf(name)), name];
+    return new IronwoodError("ring", `Calculations read each other in a ring: ${ring.join(" → ")}`, {
+      where: this.#model.title,
+      expected: "calculations that can be put in an order",
+    });
   }
 
   /** A field as a rule or calculation sees it. @throws {@link BLANK} */
@@ -123,7 +140,8 @@ function fieldsOf(model: AnyModel): readonly FieldToCheck[] {
   return model.names
     .map((name) => ({
       name,
-      kind: model.isCalculated(name) ? undefined : model.kindOf(name),
+      // What is of the window only is in no row.
+      kind: model.isCalculated(name) || model.kindOf(name)?.options.saved === false ? undefined : model.kindOf(name),
       pointer: pointerTo(name),
       rules: model.parts.rules.filter(({ shownAt }) => shownAt.includes(name)),
     }))

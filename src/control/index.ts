@@ -10,7 +10,7 @@ export {
   whatToShow,
 } from "./decisions.ts";
 export { mayLeave } from "./leaving.ts";
-export { isError, pressSave, type SaveOutcome } from "./saving.ts";
+export { isError, pressSave, sayOutcome, type SaveOutcome } from "./saving.ts";
 export { pressStep, sayStep, type StepCommands, stepCommands } from "./stepping.ts";
 export { listKey, matching, type Matches } from "./matching.ts";
 export { attachControl, type Attached, type Control, type ControlState } from "./contract.ts";

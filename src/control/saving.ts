@@ -1,5 +1,6 @@
 import { notices } from "../command/index.ts";
-import type { Entry } from "../entry/index.ts";
+import { internal } from "../engine/index.ts";
+import type { Entry, EntryState, SaveResult } from "../entry/index.ts";
 import { type Problem, say } from "../model/index.ts";
 import { newsIn } from "./decisions.ts";
 
@@ -25,18 +26,28 @@ export async function pressSave(entry: Entry): Promise<SaveOutcome> {
   const problems = await entry.check();
   const news = newsIn(problems, known);
   if (news.length > 0 && !problems.some(isError)) return warned(entry, problems);
+  // What shows the entry also says what a save of it comes to.
+  const { isPresented } = entry[internal] as EntryState;
   const result = await entry.save();
-  if (result.ok) {
-    notices.say(result.said);
-    return { what: "saved" };
-  }
-  const notSaved = result.problems.find((problem) => problem.code === "notSaved");
-  if (notSaved !== undefined) {
-    notices.say(notSaved.message, "error");
-    return { what: "failed" };
-  }
-  notices.say(say(entry.locale, "problemCount", { count: result.problems.filter(isError).length }), "error");
-  return { what: "refused", problems: result.problems };
+  return isPresented ? outcomeOf(result) : sayOutcome(entry, result);
+}
+
+function outcomeOf(result: SaveResult<unknown>): SaveOutcome {
+  if (result.ok) return { what: "saved" };
+  const isFailed = result.problems.some(
+    ({ code, pointer }) => code === "notSaved" || (code === "notAllowed" && pointer === ""),
+  );
+  return isFailed ? { what: "failed" } : { what: "refused", problems: result.problems };
+}
+
+/** Says in the status line what a save came to, whoever began it. */
+export function sayOutcome(entry: Pick<Entry, "locale">, result: SaveResult<unknown>): SaveOutcome {
+  const outcome = outcomeOf(result);
+  if (result.ok) notices.say(result.said);
+  else if (outcome.what === "failed")
+    notices.say(result.problems.find(({ code }) => code === "notSaved" || code === "notAllowed")!.message, "error");
+  else notices.say(say(entry.locale, "problemCount", { count: result.problems.filter(isError).length }), "error");
+  return outcome;
 }
 
 /** Says that there is a warning, and that the next press goes on all the same. */

@@ -21,6 +21,10 @@ export interface EntryOptions<M> {
   readonly history?: History | undefined;
   /** Whether people may only look now, or why: it is followed. Code can change everything all the same. */
   readonly readOnly?: (() => boolean | string) | undefined;
+  /**
+   * Whether it may be saved now: true, or the reason why not, which a form's own button then gives as buttons of commands do. Followed.
+   */
+  readonly allowed?: (() => true | string) | undefined;
   /** What follows a save: the entry stays as it is (the default), or a blank one begins. */
   readonly afterSave?: "stay" | "startNew" | undefined;
 }

@@ -107,9 +107,13 @@ export abstract class EntryReading<M extends AnyModel = AnyModel> {
 
   changes(): Record<string, unknown> {
     const patch: Record<string, unknown> = {};
-    for (const name of this.core.problems.changedNames.read()) {
-      const { kind, value } = this.core.field(name);
-      putIn(patch, name, kind.isBlank(value) ? null : value);
+    for (const name of this.model.names) {
+      const field = this.core.field(name);
+      if (!(field instanceof FieldState) || field.kind.options.saved === false) continue;
+      const { kind, relevant, value } = field;
+      // What is irrelevant is blank in the row, whatever was entered.
+      if (relevant ? field.changed : !kind.isBlank(this.core.baseline.valueOf(name)))
+        putIn(patch, name, !relevant || kind.isBlank(value) ? null : value);
     }
     return patch;
   }

@@ -28,6 +28,8 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
   readonly #options: EntryOptions<M>;
   readonly #rowsBegun = new Value(0);
   readonly #saving: Saving<RowOf<M>>;
+  readonly #presenters: ((result: SaveResult<unknown>) => void)[] = [];
+  #presented: Promise<unknown> | undefined;
 
   constructor(model: M, values: NamedValues, isNew: boolean, options: EntryOptions<M>) {
     super(model, values, isNew, options);
@@ -74,7 +76,31 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
   }
 
   save(): Promise<SaveResult<RowOf<M>>> {
-    return this.#saving.save();
+    const saving = this.#saving.save();
+    const present = this.#presenters.at(-1);
+    if (present !== undefined && this.#presented !== saving) {
+      this.#presented = saving;
+      void saving.then(present);
+    }
+    return saving;
+  }
+
+  /**
+   * Has the outcome of each save shown, whoever begins it, as long as something shows the entry.
+   *
+   * @returns what ends it
+   */
+  presentSaves(present: (result: SaveResult<unknown>) => void): () => void {
+    this.#presenters.push(present);
+    return () => {
+      const index = this.#presenters.lastIndexOf(present);
+      if (index >= 0) this.#presenters.splice(index, 1);
+    };
+  }
+
+  /** Whether something shows what a save comes to. */
+  get isPresented(): boolean {
+    return this.#presenters.length > 0;
   }
 
   /** Saves what was changed, as when the row is left: at once where no rule has to ask elsewhere first. */
@@ -85,6 +111,7 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
   /** What the one way to save asks of this entry. */
   #savable(): Savable<RowOf<M>> {
     const isUnwritten = (): boolean => this.core.isNew || this.changed;
+    const refusal = (): Problem | undefined => this.#refusal();
     const { core } = this;
     const state = (): Pick<EntryState<M>, "locale" | "valid" | "problems"> => this;
     return {
@@ -100,6 +127,9 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
       get isUnwritten() {
         return isUnwritten();
       },
+      get refusal() {
+        return refusal();
+      },
       parts: core.parts,
       asking: core.asking,
       tidy: () => void transaction(() => this.#tidy()),
@@ -110,6 +140,20 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
       written: (fixed) => because({ cause: "saved" }, () => void transaction(() => this.written(fixed))),
       said: (row, answer) => this.#said(row, answer),
     };
+  }
+
+  /** Why it may not be saved now; `undefined` where it may be. Followed. */
+  get whyNotSaved(): string | undefined {
+    const verdict = this.#options.allowed?.() ?? true;
+    return verdict === true ? undefined : verdict;
+  }
+
+  #refusal(): Problem | undefined {
+    const why = this.whyNotSaved;
+    const own = { severity: "error", pointer: "" } as const;
+    if (why !== undefined) return { ...own, code: "notAllowed", message: why };
+    // Nothing that has nowhere to go is called saved.
+    return this.canSave ? undefined : { ...own, code: "notSaved", message: say(this.locale, "nowhereToSave") };
   }
 
   #tidy(): void {

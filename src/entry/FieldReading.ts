@@ -118,7 +118,11 @@ export abstract class FieldReading<V = unknown> {
   }
 
   get changed(): boolean {
-    if (this.kind.options.saved === false) return false;
+    return this.kind.options.saved !== false && this.differs;
+  }
+
+  /** Whether it differs from what it began with, also where it is of the window only. */
+  protected get differs(): boolean {
     const { baseline } = this.owner;
     const before = baseline.proposes(this.name) ? this.#proposedByOthers() : baseline.valueOf(this.name);
     return this.unreadable || !this.kind.same(this.value, before);

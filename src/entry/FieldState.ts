@@ -1,5 +1,15 @@
 import { IronwoodError, shown } from "../errors/index.ts";
-import { because, beginCause, type Change, changeNow, endCause, transaction, Value } from "../engine/index.ts";
+import {
+  because,
+  beginCause,
+  type Change,
+  changeNow,
+  endCause,
+  transaction,
+  untracked,
+  Value,
+} from "../engine/index.ts";
+import { kept } from "../model/index.ts";
 import { disagree } from "../merge/index.ts";
 import { type Answer } from "./Answer.ts";
 import { type Entered, enteredText, enteredValue, FOLLOWING } from "./Entered.ts";
@@ -36,7 +46,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
     const now = entered === FOLLOWING ? this.proposal!.value : entered.value;
     // Who writes what is there already changes nothing: what follows others goes on following them.
     if (entered.unreadable === undefined && this.kind.same(now, given)) return;
-    const next = enteredValue(typeof given === "number" ? given + 0 : given);
+    const next = enteredValue(kept(given));
     if (this.#typedOver === undefined || !isElsewhere(changeNow())) return this.#put(next, options);
     const before = this.owner.reports.conflictNow(this.name);
     const base = before === undefined ? this.#typedOver.value : before.base;
@@ -48,8 +58,17 @@ export class FieldState<V = unknown> extends FieldReading<V> {
   }
 
   enter(text: string, doing?: Doing): void {
+    if (typeof (text as unknown) !== "string")
+      throw new IronwoodError("wrongType", `The field "${this.name}" was entered ${shown(text)}`, {
+        where: this.owner.where,
+        expected: "a text, as a person types it; a value is set by values",
+      });
     const entered = enteredText(text, this.reading(text), this.kind);
     const typedOver = this.#typedOver ?? (doing?.control === undefined ? undefined : this.entered.peek());
+    if (this.#isThere(entered)) {
+      this.#typedOver = typedOver;
+      return;
+    }
     const before = beginCause(this.#typed(doing));
     try {
       if (this.owner.reports.isEmptyNow) this.#put(entered, grouped);
@@ -58,6 +77,15 @@ export class FieldState<V = unknown> extends FieldReading<V> {
       endCause(before);
     }
     this.#typedOver = typedOver;
+  }
+
+  /** Whether a text that is typed is the one that is shown already: then nothing is changed, and nothing is to be undone. */
+  #isThere({ text, value, unreadable }: Entered): boolean {
+    const now = this.entered.peek();
+    if (now === FOLLOWING || now.text !== undefined || now.unreadable !== undefined || unreadable !== undefined)
+      return false;
+    if (!this.owner.reports.isEmptyNow || !this.kind.same(now.value, value)) return false;
+    return untracked(() => this.text) === text;
   }
 
   /** A person who goes on typing may not have seen the conflict; a person who comes back and enters a value has chosen by that. */
@@ -90,7 +118,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
   leave(): void {
     this.tidy();
     this.owner.history.close();
-    if (this.changed) this.showProblems();
+    if (this.differs) this.showProblems();
   }
 
   /** Tidies its text, and gives a field that was blanked its default back. */

@@ -27,6 +27,8 @@ export interface Savable<Row> {
   readonly problems: readonly Problem[];
   /** Whether there is something to write. */
   readonly isUnwritten: boolean;
+  /** Why it may not be written now, or that there is nowhere to write it; `undefined` where it may be. */
+  readonly refusal: Problem | undefined;
   readonly parts: OpenParts;
   readonly asking: Asking;
   /** Tidies texts, gives blanked fields their defaults back, and forgets what was refused before. */
@@ -166,6 +168,8 @@ export class Saving<Row> {
     const of = this.#of;
     const fixed = of.fix();
     if (!of.isUnwritten) return { ok: true, row: fixed.row, said: of.said(fixed.row, undefined) };
+    const { refusal } = of;
+    if (refusal !== undefined) return { ok: false, problems: [refusal] };
     const generation = this.#generation;
     try {
       const answer = of.write(fixed.row, { signal });

@@ -1,5 +1,5 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
-import type { AnyModel } from "../model/index.ts";
+import { type AnyModel, kept } from "../model/index.ts";
 
 type Given = Readonly<Record<string, unknown>>;
 
@@ -20,7 +20,7 @@ export function checkedValues(model: AnyModel, given: Given, group = "", values:
         expected: kind.expects,
       });
     if (kind.kind === "group") checkedValues(model, value as Given, name, values);
-    else values[name] = value;
+    else values[name] = kept(value);
   }
   return values;
 }

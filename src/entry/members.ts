@@ -1,5 +1,5 @@
 import { IronwoodError, unknownName } from "../errors/index.ts";
-import { getOrMake } from "../engine/index.ts";
+import { getOrMake, transaction } from "../engine/index.ts";
 import type { AnyFieldState, EntryCore } from "./EntryCore.ts";
 import { FieldState } from "./FieldState.ts";
 import { GroupFieldsState } from "./GroupFieldsState.ts";
@@ -81,7 +81,8 @@ function setGroup(core: EntryCore, group: string, value: unknown): void {
       received: value,
       expected: core.model.groups.get(group)!.expects,
     });
-  Object.assign(valuesOf(core, group), value);
+  // All of it or nothing, and one step to undo.
+  transaction(() => void Object.assign(valuesOf(core, group), value));
 }
 
 export function fieldsOf(core: EntryCore, group = ""): object {

@@ -12,6 +12,7 @@ const entryOptions: OptionTypes = {
   timeZone: "timeZone",
   history: "object",
   readOnly: "function",
+  allowed: "function",
   afterSave: ["stay", "startNew"],
 };
 

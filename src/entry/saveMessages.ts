@@ -30,9 +30,13 @@ export function said(answer: SaveAnswer, title: string, locale: string): string 
   return say(locale, "saved", { title });
 }
 
-/** That a row could not be written, and why. */
+/** That a row could not be written, and why; to try again is said only where that may help. */
 export function notSaved(reason: unknown, locale: string): Problem {
   const message = reason instanceof Error ? reason.message : String(reason);
-  const text = say(locale, "notSaved", { reason: /[.!?]$/.test(message) ? message : `${message}.` });
+  const { kind } = (reason ?? {}) as { readonly kind?: unknown };
+  const mayHelp = kind !== "refused" && kind !== "full";
+  const text = say(locale, mayHelp ? "notSavedNow" : "notSaved", {
+    reason: /[.!?]$/.test(message) ? message : `${message}.`,
+  });
   return { code: "notSaved", message: text, severity: "error", pointer: "" };
 }

@@ -1,6 +1,6 @@
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
-import { basename, extname } from "node:path";
+import { extname } from "node:path";
 import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
 import type { AbortSignalLike } from "../engine/index.ts";
 import { type AnyModel, type FieldPathsOf, type Problem, type RowOf } from "../model/index.ts";
@@ -59,7 +59,8 @@ export function fileStore<M extends AnyModel>(
   });
   const columns: readonly string[] | undefined = options.columns;
   const { append, read } = partsOf(path, model, { ...options, columns });
-  const place = basename(path);
+  // As a failure names it.
+  const place = path;
   return {
     place,
     append: (row, { signal } = {}) =>

@@ -1,5 +1,5 @@
 import { link, mkdir, open, readdir, readFile, rename, unlink } from "node:fs/promises";
-import { basename, join } from "node:path";
+import { join } from "node:path";
 import { randomUUID } from "node:crypto";
 import { RowChecker } from "../check/index.ts";
 import { IronwoodError, requireArgument, requireModel, requireOptions, unknownName } from "../errors/index.ts";
@@ -52,7 +52,7 @@ export function folderStore<M extends AnyModel>(
       text: showValue(model.kindOf(name), checker.valueOf(row, name), "en", "UTC"),
     }));
   return {
-    place: basename(folder),
+    place: folder,
     async append(row) {
       const parts = partsOf(row);
       const name = recordName(parts);
@@ -89,7 +89,7 @@ async function put(
     await file.close();
   }
   try {
-    return { place: await giveName(temporary, folder, name, whenExists, isSame) };
+    return { place: join(folder, await giveName(temporary, folder, name, whenExists, isSame)) };
   } finally {
     await unlink(temporary).catch(() => undefined);
   }

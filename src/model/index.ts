@@ -69,6 +69,7 @@ export { rowTitle } from "./rowTitle.ts";
 export { messageNames } from "./messageNames.ts";
 export { BLANK, newReader, type ReadField } from "./reader.ts";
 export { isEngines, type Otherwise, reportOnce, runOverRow } from "./reported.ts";
+export { kept } from "./kept.ts";
 export { asks, nowAsks, type Rule, type RuleContext, type RuleOptions, type Verdict } from "./rule.ts";
 export type { Fields, FieldValue, InProgress, Shown } from "./types.ts";
 export type {

@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, shown } from "../errors/index.ts";
 import { platform } from "../engine/index.ts";
 import { BLANK } from "./reader.ts";
 
@@ -51,7 +51,8 @@ export function runOverRow<T>(
   } catch (reason) {
     if (reason === BLANK) return blank;
     if (isEngines(reason)) throw reason;
-    reportOnce(work, code, `${what} "${name}" threw`, reason);
+    const why = reason instanceof Error ? `: ${reason.message.replace(/[.]$/, "")}` : ` ${shown(reason)}`;
+    reportOnce(work, code, `${what} "${name}" threw${why}`, reason);
     return broken;
   }
 }

@@ -5,11 +5,11 @@ export type Fields = Readonly<Record<string, AnyKind>>;
 
 export type ValueOf<K> = K extends { readonly types?: { readonly value: infer V } } ? V : never;
 type EmptyOf<K> = K extends { readonly types?: { readonly empty: infer E } } ? E : never;
-type IsSure<K> = K extends { readonly types?: { readonly sure: true } } ? true : false;
+type IsSure<K> = K extends { readonly types?: { readonly sure: true | "sureInWindow" } } ? true : false;
 /** The fields of a group; `never` for any other kind. */
 type GroupOf<K> = K extends { readonly group?: infer G extends Fields } ? G : never;
 type IsGroup<K> = K extends { readonly kind: "group" } ? true : false;
-type IsOfWindow<K> = K extends { readonly types?: { readonly sure: "window" } } ? true : false;
+type IsOfWindow<K> = K extends { readonly types?: { readonly sure: "window" | "sureInWindow" } } ? true : false;
 
 /** The full names of fields and groups, as `place` and `place.plot`. */
 export type PathsOf<F> = {

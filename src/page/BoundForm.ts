@@ -1,6 +1,6 @@
-import { type BoundPart, firstWrong, isError, listUnder, pressSave } from "../control/index.ts";
+import { type BoundPart, firstWrong, isError, listUnder, pressSave, sayOutcome } from "../control/index.ts";
 import { follow, mirror } from "../engine/index.ts";
-import { type EntryState, FieldState } from "../entry/index.ts";
+import { type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
 import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
@@ -189,6 +189,7 @@ export class BoundForm implements Listener, BoundPart {
   #bindSurroundings(alert: HTMLElement | undefined): void {
     const { form, entry } = this;
     if (alert !== undefined) this.#undoing.keep(bindSummary(alert, entry, (pointer) => this.#find(pointer)));
+    this.#undoing.add(entry.presentSaves((result) => this.#present(result)));
     this.#undoing.keep(mirror(() => this.#showBusy(), "busy"));
     this.#undoing.keep(followUndoKeys(form, entry, this.#listening, (names) => this.#showChanged(names)));
     if (entry.canSave) this.#undoing.keep(askBeforeLeaving(form, entry));
@@ -247,8 +248,13 @@ export class BoundForm implements Listener, BoundPart {
 
   async #save(): Promise<void> {
     const outcome = await pressSave(this.entry);
+    if (outcome.what === "warned") this.focusFirst(outcome.problems);
+  }
+
+  /** Says what a save came to, whoever began it, and leads the focus to what is wrong. */
+  #present(result: SaveResult<unknown>): void {
+    const outcome = sayOutcome(this.entry, result);
     if (outcome.what === "refused") this.focusFirst(outcome.problems.filter(isError));
-    else if (outcome.what === "warned") this.focusFirst(outcome.problems);
   }
 
   /** Puts the focus on the first control that shows one of these problems, and has it in view. */

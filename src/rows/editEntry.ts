@@ -22,6 +22,7 @@ const tableEntryOptions: OptionTypes = {
   timeZone: "timeZone",
   history: "object",
   readOnly: "function",
+  allowed: "function",
 };
 const viewEntryOptions: OptionTypes = { ...tableEntryOptions, onLeave: ["save", "ask", "stay"] };
 

@@ -90,8 +90,11 @@ async function listed<M extends AnyModel>(
   }
   const headers: Record<string, string> = {};
   if (position > limit) headers["link"] = `<?from=${limit}&count=${Math.min(count, maxRows)}>; rel="next"`;
-  return Response.json({ place: store.place, rows, unreadable }, { headers });
+  return Response.json({ place: nameOf(store.place), rows, unreadable }, { headers });
 }
+
+/** Of a path only the last part: where files are on this machine is nobody's business. */
+const nameOf = (place: string): string => place.split(/[\\/]/).at(-1)!;
 
 const wholeNumber = (text: string): number | undefined => (/^\d{1,15}$/.test(text) ? Number(text) : undefined);
 
@@ -113,7 +116,7 @@ async function added<M extends AnyModel>(
   // What was checked, and not what was sent.
   const row = entry.row();
   const receipt = await store.append(row, { signal: request.signal });
-  return Response.json({ row: shownJson(model, row), ...receipt }, { status: 201 });
+  return Response.json({ row: shownJson(model, row), ...receipt, place: nameOf(receipt.place) }, { status: 201 });
 }
 
 /** The values that a request has: what it does not have gets its default. */

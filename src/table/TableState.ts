@@ -1,4 +1,4 @@
-import { IronwoodError, nearestName, shown } from "../errors/index.ts";
+import { IronwoodError, nearestName, requireArgument, shown } from "../errors/index.ts";
 import { type History, inCalculation, internal, record, refuse, transaction } from "../engine/index.ts";
 import { RowChecker } from "../check/index.ts";
 import {
@@ -118,12 +118,14 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   insert(row: Partial<RowOf<M>>): RowResult<RowOf<M>> {
+    requireArgument(isObject(row), "insert", row, "an object with values of a row");
     const whole = wholeRow(this.model, row, this.where) as RowOf<M>;
     const slot = this.freeSlot();
     return this.#changeIfRight(slot, whole, () => this.newContent(whole, slot));
   }
 
   update(key: KeyOf<M>, changes: Partial<RowOf<M>>): RowResult<RowOf<M>> {
+    requireArgument(isObject(changes), "update", changes, "a key, then an object with the values that change");
     return this.#updateAt(this.#slotOf(key), changes);
   }
 
@@ -136,7 +138,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     const before = this.rowAt(slot)!;
     const after = wholeRow(this.model, changes as Given, this.where, before) as RowOf<M>;
     if (fieldsBetween(this.model, before, after).length === 0) return { ok: true, row: before };
-    return this.#changeIfRight(slot, after, () => ({ ...this.contentAt(slot), row: after }));
+    return this.#changeIfRight(slot, after, () => ({ ...this.contentAt(slot), row: after }), before);
   }
 
   delete(key: KeyOf<M>): RowResult<RowOf<M>> {
@@ -168,6 +170,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   load(rows: readonly RowOf<M>[]): readonly LeftOut[] {
+    requireArgument(Array.isArray(rows), "load", rows, "a list of rows");
     transaction(() => {
       const firstKey = this.isNumbered ? this.current.storage.nextId : undefined;
       const before = this.#undoing;
@@ -201,8 +204,16 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   /** Writes a row if it is right; what concerns other rows is found out when the transaction ends. */
-  #changeIfRight(slot: number, row: RowOf<M>, content: () => SlotContent<RowOf<M>>): RowResult<RowOf<M>> {
-    const wrong = this.problemsOf(row).filter((problem) => problem.severity === "error");
+  #changeIfRight(
+    slot: number,
+    row: RowOf<M>,
+    content: () => SlotContent<RowOf<M>>,
+    before?: RowOf<M>,
+  ): RowResult<RowOf<M>> {
+    const errors = this.problemsOf(row).filter((problem) => problem.severity === "error");
+    // What was wrong before, as in a row that was loaded, is no reason to refuse a change of something else.
+    const old = before === undefined || errors.length === 0 ? [] : this.problemsOf(before);
+    const wrong = errors.filter((each) => !old.some((problem) => isSameProblem(problem, each)));
     if (wrong.length > 0) {
       for (const problem of wrong) refuse(problem);
       return { ok: false, problems: wrong };
@@ -243,3 +254,8 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     });
   }
 }
+
+const isObject = (given: unknown): boolean => typeof given === "object" && given !== null;
+
+const isSameProblem = (a: Problem, b: Problem): boolean =>
+  a.code === b.code && a.pointer === b.pointer && a.message === b.message;

@@ -132,7 +132,14 @@ function sortBy(
     case "time":
     case "dateTime":
     case "instant":
-      return { numeric: false, keyOf: (row) => filled(read(row)), compare: plain };
+      return {
+        numeric: false,
+        keyOf: (row) => {
+          const value = filled(read(row));
+          return value === undefined ? undefined : (kind.meaning?.(value) ?? value);
+        },
+        compare: plain,
+      };
     case "decimal":
       return { numeric: false, keyOf: read, compare: (a: { compare(other: unknown): number }, b) => a.compare(b) };
     case "oneOf":

@@ -1,5 +1,14 @@
 import { IronwoodError, shown, unknownName } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, storedFields, valueIn } from "../model/index.ts";
+import {
+  type AnyKind,
+  type AnyModel,
+  kept,
+  pointerTo,
+  type Problem,
+  putIn,
+  storedFields,
+  valueIn,
+} from "../model/index.ts";
 import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 
 /** Values by name, as they are given for a row. */
@@ -21,7 +30,7 @@ export function wholeRow(model: AnyModel, given: Given, where: string, before?: 
         where,
         expected: kind.expects,
       });
-    putIn(row, name, typeof value === "number" ? value + 0 : value);
+    putIn(row, name, kept(value));
   }
   return Object.freeze(row);
 }
@@ -45,9 +54,14 @@ export function fieldsBetween(model: AnyModel, before: unknown, after: unknown):
 
 /** What no two rows may have alike, as a text; `undefined` where part of it is blank. */
 export function textOf(model: AnyModel, row: unknown, names: readonly string[]): string | undefined {
-  const values = names.map((name) => valueIn(row, name));
-  const isBlank = (value: unknown, kind: AnyKind): boolean => kind.isBlank(value ?? kind.empty);
-  return names.some((name, place) => isBlank(values[place], model.kindOf(name)!)) ? undefined : JSON.stringify(values);
+  const values: unknown[] = [];
+  for (const name of names) {
+    const kind = model.kindOf(name)!;
+    const value = valueIn(row, name) ?? kind.empty;
+    if (kind.isBlank(value)) return undefined;
+    values.push(kind.meaning?.(value) ?? value);
+  }
+  return JSON.stringify(values);
 }
 
 const has = (given: Given, name: string): boolean => {

@@ -3,7 +3,7 @@ import { keyIn } from "./rowShape.ts";
 
 /** That there are as many rows as there may be. */
 export const tableFull = (locale: string, maxItems: number): Problem =>
-  problem("tableFull", "", sayOfValues(locale, "tooMany", { count: maxItems }));
+  problem("tableFull", "", sayOfRows(locale, "tableFull", { count: maxItems }));
 
 /** That another row has the key of this one. */
 export function keyTaken(locale: string, model: AnyModel, row: unknown): Problem {

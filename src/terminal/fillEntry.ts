@@ -28,6 +28,8 @@ export async function fillEntry(entry: AnyEntry, terminal: Terminal): Promise<bo
       return true;
     }
     for (const { pointer, message } of result.problems) terminal.write(`  ! ${pointer}: ${message}`);
+    // What is wrong at no field, as that there is nowhere to save it, is not asked for again.
+    if (result.problems.some(({ code }) => code === "notSaved" || code === "notAllowed")) return false;
     names = all.filter((name) =>
       result.problems.some(({ pointer }) => pointsInto(pointer, entry[internal].core.field(name).pointer)),
     );

@@ -51,9 +51,12 @@ export const german: Language = {
     keepMine: ({ value }) => (value === undefined ? "Meines behalten" : `Meines behalten: ${value}`),
     chooseInCell: () => "Ihre Eingabe bleibt, wenn Sie sie noch einmal eingeben; Escape übernimmt die andere.",
     takeTheirs: ({ value }) => (value === undefined ? "Das andere übernehmen" : `Das andere übernehmen: ${value}`),
-    notSaved: ({ reason }) => `Nicht gespeichert: ${reason} Ihre Eingaben sind noch da; versuchen Sie es noch einmal.`,
-    saved: ({ title }) => `${title} ist gespeichert.`,
-    savedTo: ({ title, place }) => `${title} ist in ${place} gespeichert.`,
+    notSaved: ({ reason }) => `Nicht gespeichert: ${reason} Ihre Eingaben sind noch da.`,
+    notSavedNow: ({ reason }) =>
+      `Nicht gespeichert: ${reason} Ihre Eingaben sind noch da; versuchen Sie es noch einmal.`,
+    nowhereToSave: () => "Nicht gespeichert: Es gibt noch keinen Ort dafür. Ihre Eingaben sind noch da.",
+    saved: ({ title }) => (title ? `${title} ist gespeichert.` : "Gespeichert."),
+    savedTo: ({ title, place }) => (title ? `${title} ist in ${place} gespeichert.` : `In ${place} gespeichert.`),
     problemCount: ({ count }) =>
       `Noch nicht gespeichert: ${counted(count, "Angabe braucht", "Angaben brauchen")} Ihre Aufmerksamkeit.`,
     problemsHere: ({ count }) =>
@@ -78,7 +81,10 @@ export const german: Language = {
     notUndone: ({ title }) => `${title} wurde inzwischen anderswo geändert und bleibt, wie es ist.`,
     nothingToUndo: () => "Es gibt nichts rückgängig zu machen.",
     nothingToRedo: () => "Es gibt nichts wiederherzustellen.",
-    leaveUnsaved: ({ title }) => `${title} hat Änderungen, die nicht gespeichert sind.`,
+    leaveUnsaved: ({ title }) =>
+      title
+        ? `${title} hat Änderungen, die nicht gespeichert sind.`
+        : "Es gibt Änderungen, die nicht gespeichert sind.",
     save: () => "Speichern",
     leave: () => "Ohne Speichern verlassen",
     stay: () => "Hier bleiben",
@@ -121,6 +127,10 @@ export const german: Language = {
     columnPlace: ({ place, title }) => `${title} ist jetzt Spalte ${place}.`,
     columnHidden: ({ title }) => `Die Spalte ${title} ist ausgeblendet.`,
     sortFirst: ({ title }) => `Um die Reihenfolge zu ändern, sortieren Sie zuerst nach ${title}.`,
+    tableFull: ({ count }) =>
+      count === 1
+        ? "Es ist nur für 1 Zeile Platz, und die ist belegt."
+        : `Es ist für ${count} Zeilen Platz, und alle sind belegt.`,
     notJson: ({ reason }) => `Diese Zeile ist kein JSON: ${reason}.`,
     cellCount: ({ count, limit }) =>
       `Diese Zeile hat ${count} ${count === 1 ? "Zelle" : "Zellen"}, die erste Zeile ${limit}.`,

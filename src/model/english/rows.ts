@@ -31,6 +31,8 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   columnPlace: ({ place, title }) => `${title} is column ${place} now.`,
   columnHidden: ({ title }) => `The column ${title} is hidden.`,
   sortFirst: ({ title }) => `To change the order of the rows, sort them by ${title} first.`,
+  tableFull: ({ count }) =>
+    `There is room for ${counted(count, "row", "rows")}, and ${count === 1 ? "it is taken" : "all are taken"}.`,
   notJson: ({ reason }) => `This line is not JSON: ${reason}.`,
   cellCount: ({ count, limit }) => `This line has ${counted(count, "cell", "cells")}, and the first line has ${limit}.`,
   openQuote: () => "In this line a quote is opened and not rightly closed.",

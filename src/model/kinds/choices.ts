@@ -30,7 +30,7 @@ export function choicesFrom(kind: KindName, given: ChoicesGiven): () => readonly
 
 /** What choices come from that are not written down. */
 export const sourceOf = (given: ChoicesGiven): ChoiceSource | undefined =>
-  !isList(given) && typeof given === "object" && "choices" in given ? given : undefined;
+  !isList(given) && typeof given === "object" && (given as unknown) !== null && "choices" in given ? given : undefined;
 
 function writtenDown(kind: KindName, given: readonly ChoiceGiven[]): readonly Choice[] {
   if (!isList(given) || given.length === 0)

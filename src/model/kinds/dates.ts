@@ -116,6 +116,7 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
     missing: "valueMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && full(a) === full(b)),
+    meaning: full,
     belongs: (value) => parts.belongs(value),
     read(text, locale): Reading<string | undefined> {
       if (text.trim() === "") return readAs(undefined);

@@ -43,6 +43,7 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
     missing: "valueMissing",
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && Date.parse(a) === Date.parse(b)),
+    meaning: inFull,
     belongs: isInstant,
     read(text, locale, timeZone = "UTC"): Reading<string | undefined> {
       if (text.trim() === "") return readAs(undefined);
@@ -63,6 +64,12 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
       requireOption(isInstant(given[limit]), "instant", limit, given[limit], kind.expects);
   return kind;
 }
+
+/** With all digits of a second, so that texts compare as the moments that they name. */
+const inFull = (value: string): string => {
+  const [, seconds = value, fraction = ""] = /^([^.Z]*)(?:\.(\d+))?Z$/i.exec(value) ?? [];
+  return `${seconds.toUpperCase()}.${fraction.padEnd(9, "0")}Z`;
+};
 
 function checkInstant(
   value: string,

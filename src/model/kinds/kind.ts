@@ -115,6 +115,8 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   readonly expects: string;
   isBlank(value: V | Empty): boolean;
   same(a: V | Empty, b: V | Empty): boolean;
+  /** A value in the one form that all have that mean the same, for kinds in which several forms do: such texts sort as what they mean. */
+  meaning?(value: V): string;
   /** Whether a value from code is of the type. Constraints are not looked at. */
   belongs(value: unknown): boolean;
   /** A value from JSON, where JSON has another type for it; what it can't be stays as it is, for `belongs` to refuse. */
@@ -149,11 +151,18 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type AnyKind = Kind<any, any>;
 
-/** Whether a field is sure to have a value in a complete row; `window` when it is in no row at all. */
-export type Sureness = boolean | "window";
+/**
+ * Whether a field is sure to have a value in a complete row; `window` when it is in no row at all, and `sureInWindow` when it is in none
+ * and rules are all the same sure of its value.
+ */
+export type Sureness = boolean | "window" | "sureInWindow";
 
 /** How sure options make a field. */
-export type Sure<O> = O extends { readonly saved: false } ? "window" : SureInRow<O>;
+export type Sure<O> = O extends { readonly saved: false }
+  ? SureInRow<O> extends true
+    ? "sureInWindow"
+    : "window"
+  : SureInRow<O>;
 
 type SureInRow<O> = O extends { readonly required: true }
   ? true
