@@ -94,6 +94,9 @@ function formatter(locale: string, options: Intl.DateTimeFormatOptions): Intl.Da
   return format;
 }
 
+/** No locale writes a date or a time with more letters; a longer text is none, and is not looked at any further. */
+const LONGEST = 120;
+
 const two = (number: number): string => String(number).padStart(2, "0");
 const plainPeriod = (text: string): string => text.replace(/[.\s]/g, "");
 
@@ -161,6 +164,7 @@ function fullYear(digits: string): number | undefined {
  * @returns `YYYY-MM-DD`, or `undefined` when the text is no date, or a day that does not exist
  */
 export function readDate(text: string, locale: string): string | undefined {
+  if (text.length > LONGEST) return undefined;
   let rest = folded(text, locale);
   const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(rest);
   if (iso !== null) return dateOf(Number(iso[1]), Number(iso[2]), Number(iso[3]));
@@ -217,6 +221,7 @@ export function showDateTime(value: string, locale: string, options: Intl.DateTi
  * @returns `HH:MM`, or `HH:MM:SS` when seconds were given; `undefined` when the text is no time
  */
 export function readTime(text: string, locale: string): string | undefined {
+  if (text.length > LONGEST) return undefined;
   const rest = folded(text, locale);
   const match = /^(\D*?)\s*(\d{1,2})(?:[:.h]?(\d\d)(?:[:.](\d\d))?)?\s*(\D*?)$/u.exec(rest);
   if (match === null) return undefined;
@@ -241,6 +246,7 @@ export function editingTime(value: string, locale: string): string {
 
 /** Reads a date and a time, in this order, as {@link readDate} and {@link readTime} do; the time has a colon. */
 export function readDateTime(text: string, locale: string): string | undefined {
+  if (text.length > LONGEST) return undefined;
   const rest = folded(text, locale).replace(/(\d)t(?=\d)/, "$1 ");
   const match = /^(.*)[\s,]+(\D*?\d{1,2}:\d\d(?::\d\d)?\D*)$/u.exec(rest);
   if (match === null) return undefined;

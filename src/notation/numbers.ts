@@ -53,7 +53,6 @@ function findMarks(locale: string): NumberMarks {
 /** Marks of direction say nothing about a number: U+061C, U+200E, U+200F, U+202A to U+202E, U+2066 to U+2069. */
 const withoutDirection = (text: string): string => text.replace(/[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, "");
 
-const BLANKS = "\\s\\u00a0\\u202f\\u2009";
 /** What people use between groups of digits, whatever their locale. */
 const ANY_GROUP = " \u00a0\u202f\u2009'\u2019";
 
@@ -138,7 +137,7 @@ const plainDecimal = /^\d+(?:\.\d+)?$/;
 
 function withoutAffixes(text: string, { units, percent }: NumberAffixes, locale: string): string {
   if (units.length === 0 && !percent) return text;
-  if (percent) return text.replace(new RegExp(`[${BLANKS}]*[%\u066a\ufe6a\uff05]$`), "");
+  if (percent) return "%\u066a\ufe6a\uff05".includes(text.at(-1) ?? "x") ? text.slice(0, -1).trimEnd() : text;
   const lower = text.toLocaleLowerCase(locale);
   for (const unit of units) {
     if (lower.endsWith(unit.toLocaleLowerCase(locale))) return text.slice(0, text.length - unit.length).trimEnd();

@@ -76,9 +76,12 @@ function checkList<V>(
   timeZone?: string,
 ): readonly Finding[] {
   const found: Finding[] = [];
+  const seen = new Set<string>();
   values.forEach((value, place) => {
     for (const finding of item.check(value, locale, timeZone)) found.push({ ...finding, inside: `/${place}` });
-    const twice = limits.uniqueItems === true && values.slice(0, place).some((other) => item.same(other, value));
+    const text = limits.uniqueItems === true ? JSON.stringify(item.meaning?.(value) ?? value) : undefined;
+    const twice = text !== undefined && seen.has(text);
+    if (text !== undefined) seen.add(text);
     if (twice)
       found.push({
         code: "duplicate",
