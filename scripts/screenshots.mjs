@@ -166,14 +166,10 @@ await million.waitForFunction(
   undefined,
   { timeout: 120_000 },
 );
-await million.fill("[name=words]", "quercus reserved");
-await million.waitForFunction(
-  () => document.querySelector("[data-name=shown]").textContent.includes(" of "),
-  undefined,
-  {
-    timeout: 60_000,
-  },
-);
+await million.fill("[data-name='stock.search']", "quercus reserved");
+await million.waitForFunction(() => document.querySelector("#shown").textContent.includes(" of "), undefined, {
+  timeout: 60_000,
+});
 await million.click("th:has-text('Plants')");
 await million.keyboard.press("Enter");
 await million.click("#stock tr[aria-rowindex='5'] td >> nth=3");

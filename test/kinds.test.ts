@@ -439,7 +439,8 @@ describe("what follows others", () => {
 
   test("writing what is proposed already changes nothing, and it goes on following", () => {
     const entry = newEntry(converted, { values: { inches: 10 } });
-    entry.values.centimetres = entry.values.centimetres;
+    const shown = entry.values.centimetres;
+    entry.values.centimetres = shown;
     expect([entry.fields.inches.follows, entry.fields.centimetres.follows]).toEqual([false, true]);
     const priced = newEntry(desk, { values: { girth: 10 } });
     priced.values.price = 20;

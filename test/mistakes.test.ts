@@ -87,7 +87,7 @@ const calls: Readonly<Record<string, readonly [call: () => unknown, told: RegExp
   "group without fields": [() => group(nothing), /^group was given something else/],
   "rows without a model": [() => rows(text() as never), /^rows was given something else.*Right would be a model/s],
   "a calculation that is async": [
-    () => plant.calculated({ late: (async () => 5) }),
+    () => plant.calculated({ late: async () => 5 }),
     /\.calculated\(\) for "late" was given something else.*is not async/s,
   ],
   "a calculation that is none": [() => plant.calculated({ late: 5 as never }), /for "late".*a function of the row/s],

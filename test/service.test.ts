@@ -191,8 +191,9 @@ test("whatever a service answers, the store in the browser says what it is", asy
     await new Promise<void>((ready) => server.on("listening", ready));
     const { port } = server.address() as { port: number };
     const store = httpStore(`http://127.0.0.1:${port}/`, tree);
+    const read: unknown[] = [];
     const reading = (async () => {
-      for await (const each of store.read()) each;
+      for await (const each of store.read()) read.push(each);
     })();
     const error = await reading.catch((each: unknown) => each as StoreError);
     expect([error?.name, error?.message]).toEqual(["StoreError", expect.stringMatching(said)]);

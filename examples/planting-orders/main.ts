@@ -1,6 +1,6 @@
 /** The page: a list of orders, the stock and what is allotted side by side, and a dialog that changes an order. */
 import { command, rowsOf, view } from "ironwood";
-import { bindCommand, bindDialog, bindGrid, bindList, bindOutput, bindPage, bindRows } from "ironwood/page";
+import { asGrid, asList, asRows, bindCommand, bindDialog, bindGrid, bindOutput, bindPage } from "ironwood/page";
 import * as desk from "./desk.ts";
 
 const find = <E extends Element>(selector: string): E => document.querySelector<E>(selector)!;
@@ -47,6 +47,8 @@ const secondWindow = command({
   run: () => void globalThis.open(location.href, "_blank"),
 });
 
+await desk.begin();
+
 bindPage(document, {
   moving,
   changeOrder,
@@ -58,42 +60,38 @@ bindPage(document, {
   addTask: desk.addTask,
   undo: desk.undo,
   redo: desk.redo,
-});
-await desk.begin();
-
-bindList(find("#orders"), orderList, { show: "site" });
-bindGrid(find("#stock"), inStock, {
-  columns: [
-    { command: desk.allotOne, width: "4rem" },
-    { name: "tag", width: "4.75rem" },
-    { name: "species", width: "stretch" },
-    { name: "height", width: "4.4rem" },
-    { name: "count", width: "3.9rem" },
-    { name: "price", width: "3.75rem", title: "Price" },
-  ],
-  totals: ["count"],
-  empty: "No plant is left that could go.",
-});
-bindGrid(find("#allotted"), ofOrder, {
-  columns: [
-    { name: "load", width: "4.1rem" },
-    { name: "tag", width: "4.75rem" },
-    { name: "species", width: "stretch" },
-    { name: "count", width: "3.9rem" },
-    { name: "cost", width: "5rem" },
-    { name: "weight", width: "4.4rem" },
-  ],
-  totals: ["count", "cost", "weight"],
-  empty: "Nothing is allotted yet. Choose plants of the stock.",
-  reorder: "load",
-});
-bindRows(find("#tasks"), desk.toDo, {
-  edit: "cell",
-  commands: { earlier: desk.earlier, later: desk.later, strike: desk.strike },
+  orders: asList(orderList, { show: "site" }),
+  stock: asGrid(inStock, {
+    columns: [
+      { command: desk.allotOne, width: "4rem" },
+      { name: "tag", width: "4.75rem" },
+      { name: "species", width: "stretch" },
+      { name: "height", width: "4.4rem" },
+      { name: "count", width: "3.9rem" },
+      { name: "price", width: "3.75rem", title: "Price" },
+    ],
+    totals: ["count"],
+    empty: "No plant is left that could go.",
+  }),
+  allotted: asGrid(ofOrder, {
+    columns: [
+      { name: "load", width: "4.1rem" },
+      { name: "tag", width: "4.75rem" },
+      { name: "species", width: "stretch" },
+      { name: "count", width: "3.9rem" },
+      { name: "cost", width: "5rem" },
+      { name: "weight", width: "4.4rem" },
+    ],
+    totals: ["count", "cost", "weight"],
+    empty: "Nothing is allotted yet. Choose plants of the stock.",
+    reorder: "load",
+  }),
+  tasks: asRows(desk.toDo, {
+    edit: "cell",
+    commands: { earlier: desk.earlier, later: desk.later, strike: desk.strike },
+  }),
 });
 
-const search = find<HTMLInputElement>("#search");
-search.addEventListener("input", () => void inStock.searchFor(search.value));
 bindOutput(find("#site"), () =>
   orderList.current === undefined ? "" : `${orderList.current.number} · ${orderList.current.site}`,
 );

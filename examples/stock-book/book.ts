@@ -3,7 +3,6 @@ import { askFor } from "ironwood/page";
 import {
   command,
   editEntry,
-  follow,
   followRows,
   integer,
   model,
@@ -13,7 +12,6 @@ import {
   oneOf,
   redoCommand,
   table,
-  text,
   transaction,
   undoCommand,
   view,
@@ -26,7 +24,6 @@ export const stock = table(plant, [], { locale, history: newHistory() });
 
 const filterModel = model(
   {
-    words: text({ title: "Search", saved: false }),
     condition: oneOf(
       [
         { const: 1, title: "Thriving" },
@@ -49,10 +46,6 @@ export const shown = view(stock, {
   },
   searchIn: ["tag", "species", "notes"],
 });
-follow(
-  () => filter.values.words,
-  (words) => void shown.searchFor(words),
-);
 
 /** What rows were when the book was loaded, of those that are others now; `undefined` of new ones. */
 const asLoaded = new Map<string, Plant | undefined>();

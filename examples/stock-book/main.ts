@@ -1,6 +1,6 @@
 /** The page: a grid over the stock, a form over its current row, and what is said about both. */
 import { command } from "ironwood";
-import { bindGrid, bindOutput, bindPage } from "ironwood/page";
+import { asGrid, bindOutput, bindPage } from "ironwood/page";
 import * as book from "./book.ts";
 import { plant } from "./plants.ts";
 
@@ -29,29 +29,29 @@ bindPage(document, {
   makeRows: book.makeRows,
   stopMaking: book.stopMaking,
   loadBook: book.loadBook,
+  stock: asGrid(shown, {
+    edit: "row",
+    sticky: 1,
+    columns: [
+      "tag",
+      { name: "species", width: "11rem" },
+      "bed",
+      "height",
+      "count",
+      "price",
+      "worth",
+      "condition",
+      "potted",
+      "sown",
+      { name: "notes", width: "stretch" },
+      { command: sellOne },
+    ],
+    totals: ["count", "worth"],
+    unsaved: book.unsaved,
+    keepLayout: "stock book",
+    loading: () => book.makeRows.busy && stock.size === 0,
+    empty: "No plant is like this. Take away what is searched for, or load the book.",
+  }),
 });
-bindGrid(document.querySelector<HTMLTableElement>("#stock")!, shown, {
-  edit: "row",
-  sticky: 1,
-  columns: [
-    "tag",
-    { name: "species", width: "11rem" },
-    "bed",
-    "height",
-    "count",
-    "price",
-    "worth",
-    "condition",
-    "potted",
-    "sown",
-    { name: "notes", width: "stretch" },
-    { command: sellOne },
-  ],
-  totals: ["count", "worth"],
-  unsaved: book.unsaved,
-  keepLayout: "stock book",
-  loading: () => book.makeRows.busy && stock.size === 0,
-  empty: "No plant is like this. Take away what is searched for, or load the book.",
-});
-bindOutput(document.querySelector("[data-name=shown]")!, book.inWords);
+bindOutput(document.querySelector("#shown")!, book.inWords);
 await book.loadBook.run();

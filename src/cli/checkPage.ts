@@ -10,6 +10,7 @@ export interface CheckPageOptions {
   readonly model?: readonly string[];
   readonly form?: readonly string[];
   readonly command?: readonly string[];
+  readonly rows?: readonly string[];
   readonly json?: boolean;
 }
 
@@ -22,9 +23,10 @@ export async function checkPage(path: string, options: CheckPageOptions): Promis
   const models = modelsFor(page, things, options.form ?? []);
   const commands = [...new Set([...things.commands, ...(options.command ?? [])])];
   const { steps } = things;
+  const parts = new Map((options.rows ?? []).map((name) => [name, { elements: [], names: undefined }] as const));
   const checksCommands = commands.length + steps.size > 0;
   const verdicts = inPageOrder(
-    judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands, steps }),
+    judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands, steps, parts }),
   );
   const skipped = !checksCommands && page.commands.length > 0;
   if (options.json === true) console.log(JSON.stringify({ page: path, verdicts: verdicts.map(withPosition) }, null, 2));
@@ -83,7 +85,7 @@ function asText(
     lines.push(
       `${path}: ${pc.yellow("warning")}: ${skipped === 1 ? "1 command button was" : `${skipped} command buttons were`} not checked: the modules export no command. Name them with --command.`,
     );
-  const forms = [...models].map(([form, model]) => `${form}, ${model.names.length} fields`).join("; ");
+  const forms = [...models].map(([form, model]) => `${form}, ${model.names.length === 1 ? "1 field" : `${model.names.length} fields`}`).join("; ");
   const count = verdicts.length;
   const places = count === 1 ? "1 place is wrong" : `${count} places are wrong`;
   lines.push(count === 0 ? pc.green(`Page and model agree (${forms}).`) : pc.red(`${places} (${forms}).`));

@@ -36,6 +36,7 @@ check
   )
   .option("-f, --form <form=model>", "which model a form is for, when their names differ", several)
   .option("-c, --command <name>", "the name of a command that no module exports", several)
+  .option("-r, --rows <name>", "the name under which the page is given rows, by asGrid, asList or asRows", several)
   .option("--json", "a report for programs")
   .action(async (page: string, options: CheckPageOptions) => {
     process.exitCode = await checkPage(page, options);

@@ -11,6 +11,16 @@ export interface BoundThings {
   readonly commands: readonly string[];
   /** The names of the steps, by the names under which they were given. */
   readonly steps?: ReadonlyMap<string, readonly string[]>;
+  /** What shows rows, by the names under which it was given. */
+  readonly parts?: ReadonlyMap<string, ShownRows>;
+}
+
+/** Rows that a page shows under a name. */
+export interface ShownRows {
+  /** The names of the elements that they can be shown in; blank for any. */
+  readonly elements: readonly string[];
+  /** What else can be shown of them, as `length`; `undefined` where that is not known. */
+  readonly names: readonly string[] | undefined;
 }
 
 /** Everything in a page that does not agree with what it is bound to. */
@@ -19,7 +29,10 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
   // What shows a command or steps may stand in a form, and is no field of it.
   const isOther = (control: NamedFacts): boolean => {
     const [thing = ""] = (control.attribute("data-name") ?? "").split(".");
-    return thing !== "" && (things.commands.includes(thing) || things.steps?.has(thing) === true);
+    return (
+      thing !== "" &&
+      (things.commands.includes(thing) || things.steps?.has(thing) === true || things.parts?.has(thing) === true)
+    );
   };
   const verdicts = page.forms.flatMap((form) => {
     const model = things.models.get(form.name);
@@ -31,9 +44,45 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
   return [
     ...verdicts,
     ...judgeOutputs(page, things),
+    ...judgeParts([...page.outputs, ...page.forms.flatMap((form) => form.controls)], things),
     ...judgeSteps([...page.outputs, ...page.forms.flatMap((form) => form.controls)], things),
     ...judgeCommands(page.commands, things),
   ];
+}
+
+/** Rows have an element that can show them, and what else is shown of them is something that they have. */
+function judgeParts(named: readonly NamedFacts[], { parts = new Map<string, ShownRows>() }: BoundThings): Verdict[] {
+  return [...parts].flatMap(([thing, { elements, names }]) => {
+    const of = named.flatMap((element) => {
+      const name = element.attribute("data-name") ?? "";
+      return name === thing || name.startsWith(`${thing}.`) ? [{ element, rest: name.slice(thing.length + 1) }] : [];
+    });
+    const verdicts = of.flatMap(({ element, rest }): Verdict[] => {
+      const { place, tag } = element;
+      if (rest !== "")
+        return names === undefined || names.includes(rest)
+          ? []
+          : [
+              {
+                code: "unknownName",
+                message: `The rows ${quoted(thing)} have no ${quoted(rest)}.${hint(rest, names)}`,
+                place,
+              },
+            ];
+      if (elements.length === 0 || elements.includes(tag)) return [];
+      const right = elements.map((each) => `<${each}>`).join(" or ");
+      return [
+        {
+          code: "unsuitedControl",
+          message: `The rows ${quoted(thing)} can't be shown in <${tag}>. Right would be ${right}.`,
+          place,
+        },
+      ];
+    });
+    if (of.some(({ rest }) => rest === "")) return verdicts;
+    const message = `The page has no element for the rows ${quoted(thing)}. It would have data-name=${quoted(thing)}.`;
+    return [...verdicts, { code: "unknownName", message, place: "the page" }];
+  });
 }
 
 /** Each step has its element, and each element that names a step of these names one that there is. */

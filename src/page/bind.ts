@@ -31,15 +31,17 @@ import { bindOptions, entryIn } from "./entryIn.ts";
 import { bindStatus } from "./status.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
+import { type PagePart, type PartBinder, partIn, viewNames } from "./parts/PagePart.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { surveyed } from "./survey.ts";
 
-/** What a page is bound to, by the names of its forms, of its commands and of its steps. */
-export type PageThings = Readonly<Record<string, AnyEntry | Command | Steps>>;
+/** What a page is bound to, by the names of its forms, of its commands, of its steps, and of what shows rows. */
+export type PageThings = Readonly<Record<string, AnyEntry | Command | Steps | PagePart>>;
 
 /**
- * Binds a page: each form to the entry given under its name, each button with `command="--x"` to the command under the
+ * Binds a page: each form to the entry given under its name, what has `data-name` to the rows given under that name by `asGrid`,
+ * `asList` or `asRows`, each button with `command="--x"` to the command under the
  * name `x`, outputs outside forms by `data-name="form.field"`, and `role="status"` to the notices. Steps given as `route`
  * show one of the elements with `data-name="route.step"`, fill those with `data-name="route"`, and have the commands
  * `--route-next`, `--route-back` and `--route-finish`. After it returns, every control shows its field and every
@@ -53,7 +55,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   requirePage("bindPage", root, things);
   requireOptions("bindPage", options, bindOptions);
   const sorted = sortThings(things);
-  const { entries, commands, steps } = sorted;
+  const { entries, commands, steps, parts } = sorted;
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model]));
   const forms = formsIn(root).map((form) => surveyed(form, models.get(formName(form))));
@@ -62,6 +64,9 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       models,
       commands: [...commands.keys()],
       steps: new Map([...steps].map(([name, each]) => [name, each.names])),
+      parts: new Map(
+        [...parts].map(([name, { view, elements }]) => [name, { elements, names: viewNames(view) }] as const),
+      ),
     }),
   );
   const undoing = new Undoing();
@@ -76,6 +81,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
     undoing.add(() => form.stop());
   }
   bindOutside(root, sorted, undoing);
+  for (const [name, part] of parts) bindRowsIn(root, name, part, undoing);
   const runs = new Map(commands);
   for (const [name, each] of steps)
     for (const [what, command] of Object.entries(bindSteps(root, name, each, bound, undoing)))
@@ -98,24 +104,41 @@ interface SortedThings {
   readonly entries: ReadonlyMap<string, EntryState>;
   readonly commands: ReadonlyMap<string, Command>;
   readonly steps: ReadonlyMap<string, Steps>;
+  readonly parts: ReadonlyMap<string, PartBinder>;
 }
 
 function sortThings(things: PageThings): SortedThings {
   const entries = new Map<string, EntryState>();
   const commands = new Map<string, Command>();
   const steps = new Map<string, Steps>();
+  const parts = new Map<string, PartBinder>();
   for (const [name, thing] of Object.entries(things)) {
     const entry = entryIn(thing);
+    const part = partIn(thing);
     if (entry !== undefined) entries.set(name, entry);
+    else if (part !== undefined) parts.set(name, part);
     else if (thing instanceof Command) commands.set(name, thing);
     else if (isSteps(thing)) steps.set(name, thing);
     else
       throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
         received: thing,
-        expected: "an entry (newEntry, editEntry), a command or steps",
+        expected: "an entry (newEntry, editEntry), a command, steps, or rows by asGrid(), asList() or asRows()",
       });
   }
-  return { entries, commands, steps };
+  return { entries, commands, steps, parts };
+}
+
+/** Shows rows, and what there is of them beside, wherever their name stands. */
+function bindRowsIn(root: Document | Element, name: string, part: PartBinder, undoing: Undoing): void {
+  for (const element of root.querySelectorAll<HTMLElement>("[data-name]")) {
+    const full = element.getAttribute("data-name")!;
+    if (isInCopy(element)) continue;
+    const isRight = part.elements.length === 0 || part.elements.includes(element.localName);
+    if (full === name && isRight) undoing.keep(part.bind(element));
+    if (!full.startsWith(`${name}.`)) continue;
+    const shown = part.show(element, full.slice(name.length + 1));
+    if (shown !== undefined) undoing.keep(shown);
+  }
 }
 
 function bindSteps(

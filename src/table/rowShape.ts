@@ -57,7 +57,7 @@ export function textOf(model: AnyModel, row: unknown, names: readonly string[]):
   const values: unknown[] = [];
   for (const name of names) {
     const kind = model.kindOf(name)!;
-    const value = valueIn(row, name) ?? kind.empty;
+    const value: unknown = valueIn(row, name) ?? kind.empty;
     if (kind.isBlank(value)) return undefined;
     values.push(kind.meaning?.(value) ?? value);
   }

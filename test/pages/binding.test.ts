@@ -52,7 +52,7 @@ async function bound(inside = controls, before?: (page: Page) => Promise<void>):
       },
       { key: "tag" },
     ).calculated({ diameter: (t) => t.girth / Math.PI });
-    const card = newEntry(tree);
+    const card = newEntry(tree, { save: () => "Saved." });
     Object.assign(kept, { card, binding: bindPage(document, { card }) });
   });
   return watched;
@@ -559,7 +559,7 @@ describe("in code, and as the page changes", () => {
             fenced: boolean(),
             notes: text(),
           }).calculated({ diameter: (t) => t.girth / 3 });
-          const card = newEntry(tree);
+          const card = newEntry(tree, { save: () => "Saved." });
           const binding = bindPage(document, { card });
           void card.check();
           binding.stop();

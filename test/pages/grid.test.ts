@@ -602,7 +602,7 @@ describe("a grid", () => {
     expect(failed[1]).toMatch(/"tag" was given two columns/);
     expect(failed[2]).toMatch(/width.*"wide".*fit-content/s);
     expect(failed[3]).toMatch(/command.*does not act on rows.*command\(model, …\).*"Plant"/s);
-    expect(failed[5]).toMatch(/something other than a table.*null.*<table>/s);
+    expect(failed[5]).toMatch(/bindGrid was given something else.*null.*<table>/s);
     expect(failed[4]).toMatch(/"cuont".*totals of <table id="stock">.*count/s);
   });
 });

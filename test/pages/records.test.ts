@@ -26,13 +26,13 @@ const focus = (page: Page): Promise<string> =>
   page.evaluate(() => {
     const active = document.activeElement!;
     const cell = active.closest("td, th");
-    if (cell === null) return `${active.localName} ${active.id}`;
+    if (cell === null) return `${active.localName} ${active.getAttribute("command")?.slice(2) ?? active.id}`;
     const text =
       "value" in active && active.localName !== "button" ? (active as HTMLInputElement).value : cell.textContent;
     return `${cell.closest("tr")!.getAttribute("aria-rowindex")}/${cell.getAttribute("aria-colindex")} ${text}`;
   });
 const said = (page: Page): Promise<string> => page.textContent("main > [role=status]").then((text) => text ?? "");
-const counts = (page: Page): Promise<string> => page.textContent("[data-name=shown]").then((text) => text ?? "");
+const counts = (page: Page): Promise<string> => page.textContent("#shown").then((text) => text ?? "");
 const cells = (page: Page, grid: string, row: number): Promise<string[]> =>
   page.$$eval(`${grid} > tbody > tr[aria-rowindex="${row}"] > td`, (all) =>
     all.slice(1).map((cell) => cell.textContent),
@@ -52,7 +52,7 @@ describe("the stock book", () => {
     await press(page, "Tab", "Tab", "Tab", "Tab", "Tab", "Tab", "Tab", "Tab");
     expect(await focus(page)).toBe("input ");
     await page.keyboard.type("quercus rob");
-    await page.waitForFunction(() => document.querySelector("[data-name=shown]")!.textContent.includes(" of 300 rows"));
+    await page.waitForFunction(() => document.querySelector("#shown")!.textContent.includes(" of 300 rows"));
     const found = Number((await counts(page)).split(" ")[0]);
     expect(found).toBeGreaterThan(3);
     for (let step = 0; !(await focus(page)).startsWith("2/2 ") && step < 25; step++) await press(page, "Tab");
@@ -231,11 +231,11 @@ describe("the stock book", () => {
     expect(grid.name!.value).toBe("Plants in stock");
     expect(await page.getAttribute("#stock", "aria-rowcount")).toBe("1000002");
     const asked = page.waitForFunction(
-      () => document.querySelector("[data-name=shown]")!.textContent.includes(" of 1,000,000 rows"),
+      () => document.querySelector("#shown")!.textContent.includes(" of 1,000,000 rows"),
       undefined,
       { timeout: 60_000 },
     );
-    await page.fill("[name=words]", "999999");
+    await page.fill("[data-name='stock.search']", "999999");
     await asked;
     expect(await counts(page)).toBe("1 of 1,000,000 rows");
     expect(errors).toEqual([]);

@@ -41,6 +41,9 @@ export function requireRows(call: string, given: unknown): void {
   requireArgument(isTable(given) || isView(given), call, given, "a table or a view");
 }
 
+/** What a thing calls itself: unlike its members, no control in a form can take the place of that. */
+const sortOf = (given: unknown): string => Object.prototype.toString.call(given);
+
 /**
  * Refuses what is no element, as what `querySelector` gives where nothing is found. It is told by what it has, since it may be of
  * another window.
@@ -49,17 +52,21 @@ export function requireRows(call: string, given: unknown): void {
  * @throws `wrongType`
  */
 export function requireElement(call: string, given: unknown, name?: string): void {
-  const isRight = isObject(given) && given["nodeType"] === 1 && (name === undefined || given["localName"] === name);
+  const wanted = name === undefined ? /Element\]$/ : new RegExp(`HTML${name}Element\\]$`, "i");
   const what = name === undefined ? "an element of the page" : `a <${name}> of the page`;
   const why = given === null ? "; null is what querySelector gives where it finds nothing" : "";
-  requireArgument(isRight, call, given, what + why);
+  requireArgument(wanted.test(sortOf(given)), call, given, what + why);
 }
 
 /** @throws `wrongType` for what is neither a document nor an element, and for things to bind that are in no object */
 export function requirePage(call: string, root: unknown, things: unknown): void {
   const example = `${call}(document, { card })`;
-  const isNode = isObject(root) && (root["nodeType"] === 9 || root["nodeType"] === 1);
-  requireArgument(isNode, call, root, `a document or an element, then what is bound by its names: ${example}`);
+  requireArgument(
+    /(Document|Element)\]$/.test(sortOf(root)),
+    call,
+    root,
+    `a document or an element, then what is bound by its names: ${example}`,
+  );
   const isNamed = isObject(things) && !isEntry(things) && !isTable(things) && !isView(things);
   requireArgument(isNamed, call, things, `an object with what is bound by its names: ${example}`);
 }

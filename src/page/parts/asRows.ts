@@ -1,0 +1,17 @@
+import { internal } from "../../engine/index.ts";
+import type { AnyModel } from "../../model/index.ts";
+import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
+import { bindRows, type RowsOptions } from "../rows/bindRows.ts";
+import { type PagePart } from "./PagePart.ts";
+import { partOf } from "./partOf.ts";
+
+/**
+ * Has `bindPage` show each row by a copy of the `<template>` in the element with `data-name="…"`, the name under which this is given,
+ * as {@link bindRows} does.
+ *
+ * @example bindPage(document, { tasks: asRows(toDo, { commands: { strike } }) });
+ */
+export function asRows<M extends AnyModel>(rows: View<M> | Table<M>, options: RowsOptions<M> = {}): PagePart {
+  const view = viewOf(rows);
+  return partOf("asRows", view[internal] as ViewState, [], (element) => bindRows(element, view, options));
+}
