@@ -16,6 +16,7 @@ import {
   transaction,
 } from "../src/index.ts";
 import { RowChecker } from "../src/check/index.ts";
+import { internal } from "../src/engine/index.ts";
 import { ExactSum, type Table, table, view } from "../src/table/index.ts";
 import { textRanks } from "../src/table/textRanks.ts";
 import { seeded, times } from "./seeded.ts";
@@ -627,4 +628,46 @@ test("after a transaction that failed half way, the next one under the same pres
   });
   expect(await move.run()).toEqual({ ok: true, said: "false,true,false" });
   expect(tags(stock)).toEqual(["A", "C"]);
+});
+
+test("the language of a table may change while it is used: what is shown, said, sorted and searched follows, with and without a follower", () => {
+  const place = model({ name: text({ required: true }), size: number({ maximum: 5000 }) }, { key: "name" });
+  for (const watched of [false, true]) {
+    const places = table(
+      place,
+      [{ name: "Öland" }, { name: "Zürich" }, { name: "Ost" }].map((row, n) => ({ ...row, size: 1234.5 + n })),
+      {
+        locale: "de",
+      },
+    );
+    const sorted = view(places, { orderBy: "name" });
+    const found = view(places, { searchIn: ["size"], search: "1.234,5" });
+    const seen: string[] = [];
+    const watching = watched
+      ? follow(
+          () => [...sorted].map(({ name }) => name).join() + String(found.length),
+          (value) => void seen.push(value),
+        )
+      : undefined;
+    const sizeOf = (): string => places[internal].showField(places.get("Öland")!, "size");
+    expect([sorted.keys(), found.length, sizeOf()]).toEqual([["Öland", "Ost", "Zürich"], 1, "1.234,5"]);
+    const entry = editEntry(places, "Ost");
+    expect(entry.fields.size.text).toBe("1236,5");
+    entry.fields.size.enter("6000,5");
+    places.locale = "sv";
+    expect([sorted.keys(), sizeOf().replace(/\s/, " "), found.length]).toEqual([
+      ["Ost", "Zürich", "Öland"],
+      "1 234,5",
+      0,
+    ]);
+    places.locale = "en";
+    expect([sorted.keys()[0], sizeOf(), entry.locale]).toEqual(["Öland", "1,234.5", "en"]);
+    expect([entry.fields.size.value, entry.fields.size.text]).toEqual([6000.5, "6000.5"]);
+    expect(places.update("Ost", { size: 7000 })).toMatchObject({ problems: [{ message: "Enter 5,000 or less." }] });
+    found.search = "1,234";
+    expect(found.length).toBe(1);
+    if (watched) expect(seen.length).toBeGreaterThan(0);
+    watching?.stop();
+    entry.stop();
+  }
 });

@@ -28,9 +28,10 @@ export async function checkPage(path: string, options: CheckPageOptions): Promis
   const verdicts = inPageOrder(
     judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands, steps, parts }),
   );
-  const skipped = !checksCommands && page.commands.length > 0;
+  const own = page.commands.filter((button) => button.attribute("command")?.startsWith("--") === true);
+  const skipped = !checksCommands && own.length > 0;
   if (options.json === true) console.log(JSON.stringify({ page: path, verdicts: verdicts.map(withPosition) }, null, 2));
-  else console.log(asText(path, verdicts, models, skipped ? page.commands.length : 0));
+  else console.log(asText(path, verdicts, models, skipped ? own.length : 0));
   return verdicts.length === 0 ? 0 : 1;
 }
 
@@ -85,7 +86,9 @@ function asText(
     lines.push(
       `${path}: ${pc.yellow("warning")}: ${skipped === 1 ? "1 command button was" : `${skipped} command buttons were`} not checked: the modules export no command. Name them with --command.`,
     );
-  const forms = [...models].map(([form, model]) => `${form}, ${model.names.length === 1 ? "1 field" : `${model.names.length} fields`}`).join("; ");
+  const forms = [...models]
+    .map(([form, model]) => `${form}, ${model.names.length === 1 ? "1 field" : `${model.names.length} fields`}`)
+    .join("; ");
   const count = verdicts.length;
   const places = count === 1 ? "1 place is wrong" : `${count} places are wrong`;
   lines.push(count === 0 ? pc.green(`Page and model agree (${forms}).`) : pc.red(`${places} (${forms}).`));

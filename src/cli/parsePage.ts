@@ -123,7 +123,7 @@ export function parsePage(html: string): PageFacts {
       .filter((each) => attributeOf(each, "data-name") !== undefined && around.get(each)!.form === undefined)
       .map((each) => new FileFacts(each, attributeOf(each, "data-name"))),
     commands: bound
-      .filter((each) => each.tagName === "button" && attributeOf(each, "command")?.startsWith("--") === true)
+      .filter((each) => each.tagName === "button" && attributeOf(each, "command") !== undefined)
       .map((each) => new FileFacts(each)),
   };
 }

@@ -26,17 +26,27 @@ function distance(a: string, b: string): number {
  * @param wanted - the name that was not found
  * @param names - the names there are
  * @returns the nearest name, or `undefined` when none is near: a name is near when at most a third of its letters
- *   differ, or two. Case, hyphens and dots do not count as differences.
+ *   differ, or two. Case, hyphens and dots do not count as differences. Where none is near, a path is meant whose last part is.
  * @example nearestName("girht", ["girth", "stems"]) // "girth"
  */
 export function nearestName(wanted: string, names: Iterable<string>): string | undefined {
+  const all = [...names];
+  const nearest = nearestOf(wanted, all, (name) => name);
+  const paths = all.filter((name) => name.includes("."));
+  return nearest ?? (paths.length === 0 ? undefined : nearestOf(wanted, paths, lastPart));
+}
+
+const lastPart = (path: string): string => path.slice(path.lastIndexOf(".") + 1);
+
+/** @param compared - gives what of a name is compared */
+function nearestOf(wanted: string, names: readonly string[], compared: (name: string) => string): string | undefined {
   const folded = fold(wanted.slice(0, 2 * LONGEST)).slice(0, LONGEST);
   // Two letters that changed places count as two.
   const near = folded.length <= 2 ? 1 : Math.max(2, Math.ceil(folded.length / 3));
   let nearest: string | undefined;
   let least = near + 1;
   for (const name of names) {
-    const other = fold(name.slice(0, 2 * LONGEST)).slice(0, LONGEST);
+    const other = fold(compared(name).slice(0, 2 * LONGEST)).slice(0, LONGEST);
     const steps = Math.abs(other.length - folded.length) < least ? distance(folded, other) : least;
     if (steps >= least) continue;
     least = steps;

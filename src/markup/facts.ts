@@ -30,7 +30,7 @@ export interface PageFacts {
   readonly forms: readonly FormFacts[];
   /** Elements with `data-name` that are in no form. */
   readonly outputs: readonly NamedFacts[];
-  /** Buttons with a `command` that begins with two hyphens. */
+  /** Buttons with a `command`. */
   readonly commands: readonly ElementFacts[];
 }
 

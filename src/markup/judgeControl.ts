@@ -1,3 +1,4 @@
+import { nearestName } from "../errors/index.ts";
 import type { AnyKind, AnyModel } from "../model/index.ts";
 import { type ControlSort, type NamedFacts, sortOf } from "./facts.ts";
 import { suiting, suits } from "./suiting.ts";
@@ -106,19 +107,35 @@ export function judgeTicked(control: NamedFacts, kind: AnyKind, name: string): V
   ];
 }
 
-/** The values of radio buttons, of a set of check boxes or of a select's options, beside the model's choices. */
+const near = (value: string, values: readonly string[]): string => {
+  const nearest = nearestName(value, values);
+  return nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`;
+};
+
+/**
+ * The values of radio buttons, toggle buttons, a set of check boxes or a select's options, beside the model's choices.
+ *
+ * @param place - where it is told that a choice is missing; `undefined` where not all have to be there
+ */
 export function judgeChoices(
   model: AnyModel,
   name: string,
-  offered: readonly { value: string; place: string }[],
-  place: string,
+  offered: readonly { value: string | undefined; place: string }[],
+  place: string | undefined,
 ): Verdict[] {
   const kind = model.kindOf(name)!;
   const values = (kind.choices ?? []).map((choice) => String(choice.const));
   const verdicts: Verdict[] = [];
   const seen = new Set<string>();
-  for (const option of offered) {
-    if (seen.has(option.value))
+  for (const { value, place: at } of offered) {
+    const option = { value: value ?? "", place: at };
+    if (value === undefined)
+      verdicts.push({
+        code: "unknownChoice",
+        message: `This has no value, so it stands for none of the choices of ${quoted(name)}. The choices are: ${values.join(", ")}.`,
+        place: at,
+      });
+    else if (seen.has(option.value))
       verdicts.push({
         code: "twoOptionsOneValue",
         message: `Two options of ${quoted(name)} have the value ${quoted(option.value)}.`,
@@ -127,13 +144,13 @@ export function judgeChoices(
     else if (!values.includes(option.value))
       verdicts.push({
         code: "unknownChoice",
-        message: `${quoted(option.value)} is not one of the choices of ${quoted(name)}. The choices are: ${values.join(", ")}.`,
+        message: `${quoted(option.value)} is not one of the choices of ${quoted(name)}.${near(option.value, values)} The choices are: ${values.join(", ")}.`,
         place: option.place,
       });
     seen.add(option.value);
   }
   const missing = values.filter((value) => !seen.has(value));
-  if (missing.length > 0)
+  if (place !== undefined && missing.length > 0)
     verdicts.push({
       code: "missingChoice",
       message: `The page has no option of ${quoted(name)} for ${missing.map(quoted).join(", ")}.`,

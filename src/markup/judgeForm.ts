@@ -9,9 +9,16 @@ export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
   const verdicts: Verdict[] = [];
   const byName = new Map<string, NamedFacts[]>();
   const known = new Set(model.names);
+  const strange: string[] = [];
   for (const control of form.controls) {
     const sort = sortOf(control);
+    if (control.tag === "fieldset" && isStrangeGroup(control.name, model)) {
+      strange.push(control.name);
+      verdicts.push(unknownGroup(control, form, model));
+    }
     if (sort === "button" || sort === "other") continue;
+    // What is in it is meant for a group that there is, and told once.
+    if (strange.some((group) => control.name.startsWith(`${group}.`))) continue;
     if (control.name === "") {
       if (sort !== "output" && sort !== "hidden" && sort !== "custom") verdicts.push(noName(control, model));
     } else if (!known.has(control.name)) {
@@ -59,13 +66,16 @@ function judgeOffered(name: string, controls: readonly NamedFacts[], model: AnyM
   // Choices that depend on other fields, that grow or are asked for can't be compared with what the page lists.
   if (choices === undefined || source !== undefined || model.parts.choices.has(name)) return [];
   const [first] = controls as [NamedFacts];
-  const ticked = controls.filter(
-    (control) => sortOf(control) === "radio" || (kind === "someOf" && sortOf(control) === "checkBox"),
-  );
   const verdicts: Verdict[] = [];
-  if (ticked.length > 0) {
-    const offered = ticked.map((control) => ({ value: control.attribute("value") ?? "on", place: control.place }));
-    verdicts.push(...judgeChoices(model, name, offered, first.place));
+  // Each sort for itself: radio buttons and toggle buttons of one field may stand on one page.
+  for (const sort of ["radio", "toggle", "checkBox"] as const) {
+    const offered = controls
+      .filter((control) => sortOf(control) === sort && (sort !== "toggle" || (control.attribute("value") ?? "") !== ""))
+      .map((control) => ({ value: control.attribute("value"), place: control.place }));
+    if (offered.length === 0 || kind === "boolean") continue;
+    // One check box of a single choice stands for its own value only.
+    const isWhole = sort !== "checkBox" || kind === "someOf";
+    verdicts.push(...judgeChoices(model, name, offered, isWhole ? first.place : undefined));
   }
   for (const control of controls) {
     const offered = control.options
@@ -112,6 +122,22 @@ function unknownField(control: NamedFacts, form: FormFacts, model: AnyModel): Ve
   return {
     code: "unknownField",
     message: `The model of ${quoted(form.name)} has no field ${quoted(control.name)}.${hint} The fields are: ${model.names.join(", ")}.`,
+    place: control.place,
+  };
+}
+
+/** Whether a fieldset has a name, and it is that of no group and of no field. */
+const isStrangeGroup = (name: string, model: AnyModel): boolean =>
+  name !== "" && !model.groups.has(name) && !model.names.includes(name);
+
+function unknownGroup(control: NamedFacts, form: FormFacts, model: AnyModel): Verdict {
+  const groups = [...model.groups.keys()];
+  const nearest = nearestName(control.name, groups);
+  const hint = nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`;
+  const all = groups.length === 0 ? "It has no groups" : `The groups are: ${groups.join(", ")}`;
+  return {
+    code: "unknownField",
+    message: `The model of ${quoted(form.name)} has no group ${quoted(control.name)}.${hint} ${all}.`,
     place: control.place,
   };
 }

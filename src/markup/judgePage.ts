@@ -1,7 +1,7 @@
 import { nearestName } from "../errors/index.ts";
 import type { AnyModel } from "../model/index.ts";
 import { commandAttribute, commandName, stepCommand, stepCommandNames } from "./commandName.ts";
-import type { ElementFacts, NamedFacts, PageFacts } from "./facts.ts";
+import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "./facts.ts";
 import { judgeForm } from "./judgeForm.ts";
 import { quoted, type Verdict } from "./verdict.ts";
 
@@ -11,6 +11,8 @@ export interface BoundThings {
   readonly commands: readonly string[];
   /** The names of the steps, by the names under which they were given. */
   readonly steps?: ReadonlyMap<string, readonly string[]>;
+  /** The names of the entries that have nowhere to be saved. */
+  readonly unsavable?: readonly string[];
   /** What shows rows, by the names under which it was given. */
   readonly parts?: ReadonlyMap<string, ShownRows>;
 }
@@ -37,7 +39,7 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
   const verdicts = page.forms.flatMap((form) => {
     const model = things.models.get(form.name);
     const own = { ...form, controls: form.controls.filter((control) => !isOther(control)) };
-    if (model !== undefined) return judgeForm(own, model);
+    if (model !== undefined) return [...judgeForm(own, model), ...judgeSaving(own, things)];
     return form.name === "" ? [] : [unknownForm(form.name, form.place, things)];
   });
   for (const name of things.models.keys()) if (!formNames.includes(name)) verdicts.push(missingForm(name, formNames));
@@ -48,6 +50,19 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
     ...judgeSteps([...page.outputs, ...page.forms.flatMap((form) => form.controls)], things),
     ...judgeCommands(page.commands, things),
   ];
+}
+
+/** A button that saves needs an entry that can be saved. */
+function judgeSaving(form: FormFacts, { unsavable = [] }: BoundThings): Verdict[] {
+  const isSaving = (control: NamedFacts): boolean => {
+    const type = control.attribute("type")?.toLowerCase();
+    if (control.tag === "input") return type === "submit" || type === "image";
+    return control.tag === "button" && (type ?? "submit") === "submit" && control.attribute("command") === undefined;
+  };
+  const button = unsavable.includes(form.name) ? form.controls.find(isSaving) : undefined;
+  if (button === undefined) return [];
+  const message = `The form ${quoted(form.name)} has a button that saves, and its entry has nowhere to be saved. Right would be newEntry(model, { save }).`;
+  return [{ code: "nowhereToSave", message, place: button.place }];
 }
 
 /** Rows have an element that can show them, and what else is shown of them is something that they have. */
@@ -132,10 +147,20 @@ function missingForm(name: string, names: readonly string[]): Verdict {
   };
 }
 
-function judgeOutputs(page: PageFacts, { models }: BoundThings): Verdict[] {
-  return page.outputs.flatMap((output) => {
+function judgeOutputs(page: PageFacts, things: BoundThings): Verdict[] {
+  const { models, commands, steps = new Map(), parts = new Map() } = things;
+  const names = [...models.keys(), ...commands, ...steps.keys(), ...parts.keys()];
+  return page.outputs.flatMap((output): Verdict[] => {
     const [thing = "", ...rest] = output.name.split(".");
     const model = models.get(thing);
+    if (!names.includes(thing))
+      return [
+        {
+          code: "unknownName" as const,
+          message: `Nothing was given under the name ${quoted(thing)} for data-name=${quoted(output.name)}.${hint(thing, names)}`,
+          place: output.place,
+        },
+      ];
     if (model === undefined || rest.length === 0) return [];
     const field = rest.join(".");
     if (model.names.includes(field)) return [];
@@ -149,6 +174,9 @@ function judgeOutputs(page: PageFacts, { models }: BoundThings): Verdict[] {
   });
 }
 
+/** The commands that HTML has itself. */
+const ofHtml = ["show-modal", "close", "request-close", "show-popover", "hide-popover", "toggle-popover"];
+
 function judgeCommands(buttons: readonly ElementFacts[], { commands, steps }: BoundThings): Verdict[] {
   // What leads through steps is there without being asked for.
   const leading = [...(steps?.keys() ?? [])].flatMap((name) => stepCommandNames.map((what) => stepCommand(name, what)));
@@ -157,7 +185,14 @@ function judgeCommands(buttons: readonly ElementFacts[], { commands, steps }: Bo
   const verdicts: Verdict[] = alike(names);
   for (const { attribute, place } of asked) {
     const name = commandName(attribute);
-    if (!names.includes(name))
+    if (!attribute.startsWith("--")) {
+      if (!ofHtml.includes(attribute.toLowerCase()))
+        verdicts.push({
+          code: "unknownCommand",
+          message: `command=${quoted(attribute)} is no command of HTML. One of your own begins with two hyphens: command=${quoted(commandAttribute(attribute))}.`,
+          place,
+        });
+    } else if (!names.includes(name))
       verdicts.push({
         code: "unknownCommand",
         message: `No command was given under the name ${quoted(name)} for command=${quoted(attribute)}.${hint(name, names)}`,

@@ -29,8 +29,10 @@ import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
 import { bindOptions, entryIn } from "./entryIn.ts";
 import { bindStatus } from "./status.ts";
+import { makeStatusLater } from "./statusLater.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
+import { offerLocale } from "./pageLocale.ts";
 import { type PagePart, type PartBinder, partIn, viewNames } from "./parts/PagePart.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
@@ -63,6 +65,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
     judge.ofPage(root, forms, {
       models,
       commands: [...commands.keys()],
+      unsavable: [...entries].filter(([, entry]) => !entry.canSave).map(([name]) => name),
       steps: new Map([...steps].map(([name, each]) => [name, each.names])),
       parts: new Map(
         [...parts].map(([name, { view, elements }]) => [name, { elements, names: viewNames(view) }] as const),
@@ -92,6 +95,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       keepListed(undoing, "command", button, command, new CommandButton(button, command, listening));
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
+  undoing.keep(makeStatusLater(root.ownerDocument ?? root));
   undoing.keep(askOnPage(root.ownerDocument ?? root));
   if (verdicts.length > 0)
     undoing.keep(
@@ -235,10 +239,14 @@ export function bindControl(
           state instanceof FieldState ? "an input, a textarea or a select" : "bindOutput for a calculated field",
       },
     );
+  const shown = elements.map((element) => ({ element, name: field.name }));
+  const model = state.owner.model;
+  const verdicts = judged(options, (judge) => judge.ofTemplate(first, shown, model));
   const listening = new Listening(first.getRootNode());
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   const prefix = formName(first.closest("form")) || "entry";
+  nameRadios(elements, `${prefix}.${field.name}`, undoing);
   const control = makeControl(state, elements, {
     listening,
     prefix,
@@ -247,7 +255,17 @@ export function bindControl(
   });
   control?.start();
   undoing.add(() => control?.stop());
-  return bindingOf(undoing, [], options.signal);
+  return bindingOf(undoing, verdicts, options.signal);
+}
+
+/** Radio buttons without a name are no group for the platform. */
+function nameRadios(elements: readonly Element[], name: string, undoing: Undoing): void {
+  for (const element of elements) {
+    const radio = element as HTMLInputElement;
+    if (element.localName !== "input" || radio.type !== "radio" || radio.name !== "") continue;
+    radio.name = name;
+    undoing.add(() => radio.removeAttribute("name"));
+  }
 }
 
 /** Has a button run a command: what `command="--x"` does. */
@@ -302,6 +320,7 @@ export function bindList<M extends AnyModel>(
   const { show, signal } = options;
   const undoing = new Undoing();
   const shown = viewOf(rows)[internal] as ViewState;
+  offerLocale(select, shown);
   keepListed(undoing, "list", select, shown, showList(select, shown, show));
   return bindingOf(undoing, [], signal);
 }

@@ -41,6 +41,12 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
         () => this.changed,
         () => this.#holdRow(),
       ),
+      follow(
+        () => table.locale,
+        (locale) => {
+          if (options.locale === undefined) this.locale = locale;
+        },
+      ),
     ];
   }
 

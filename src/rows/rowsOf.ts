@@ -29,7 +29,8 @@ export function rowsOf<E extends AnyEntry, N extends string>(entry: E, name: N):
 
 type Rows = readonly object[];
 
-function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyTable {
+function linkedTable(entry: EntryState, name: string): AnyTable {
+  const { core, locale, timeZone } = entry;
   const field = core.field(name);
   const model = field instanceof FieldState ? (field.kind.rowModel as AnyModel | undefined) : undefined;
   if (!(field instanceof FieldState) || model === undefined)
@@ -51,6 +52,12 @@ function linkedTable({ core, locale, timeZone }: EntryState, name: string): AnyT
     else if (!sameRows(inField, inTable)) field.value = inTable;
   };
   follow(() => [field.value as Rows, [...lines]], agree);
+  follow(
+    () => entry.locale,
+    (language) => {
+      lines.locale = language;
+    },
+  );
   core.parts.add({
     get changed() {
       return editedIn(state).some((entry) => entry.changed);

@@ -50,7 +50,7 @@ export class Searching<M extends AnyModel> {
 
   get index(): SearchIndex<M> {
     const ofTable = getOrMake(known, this.#table, () => new Map<string, unknown>());
-    const key = JSON.stringify(this.#names);
+    const key = JSON.stringify([this.#names, this.#table.locale]);
     return getOrMake(ofTable, key, () => new SearchIndex(this.#table, this.#names)) as SearchIndex<M>;
   }
 }

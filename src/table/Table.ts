@@ -6,7 +6,11 @@ import type { TableState } from "./TableState.ts";
 /** Rows of one model, each whole, found by their keys. Make one with `table`. */
 export interface Table<M extends AnyModel = AnyModel> {
   readonly model: M;
-  readonly locale: string;
+  /**
+   * A BCP 47 tag: the language of its problems, and in which its values are shown, sorted and searched. Until one is given it is the
+   * page's, once something of the table is bound. It may be set while the page runs; followed.
+   */
+  locale: string;
   readonly timeZone: string;
   /** Where its changes are noted. */
   readonly history: History | undefined;

@@ -17,7 +17,7 @@ export interface TableOptions {
   readonly references?: Readonly<Record<string, ReferredTable>> | undefined;
   /** Where changes are noted to be undone; without it, they are not. */
   readonly history?: History | undefined;
-  /** A BCP 47 tag: the language of its problems, and the order of text in its views. Default: the runtime's. */
+  /** A BCP 47 tag: the language of its problems, and the order of text in its views. Default: the page's `lang` once it is bound, else the runtime's. */
   readonly locale?: string | undefined;
   /** An IANA name, as `Europe/Berlin`: by whose clock instants are read and shown. Default: the runtime's. */
   readonly timeZone?: string | undefined;

@@ -1,5 +1,5 @@
 import { IronwoodError, nearestName, requireArgument, shown } from "../errors/index.ts";
-import { type History, inCalculation, internal, record, refuse, transaction } from "../engine/index.ts";
+import { type History, inCalculation, internal, record, refuse, transaction, Value } from "../engine/index.ts";
 import { RowChecker } from "../check/index.ts";
 import {
   type AnyKind,
@@ -28,7 +28,8 @@ interface Undoing {
 
 /** What is behind a `Table`: rows that are checked before they are put in, and changes that can be undone. */
 export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
-  readonly locale: string;
+  readonly #locale: Value<string>;
+  #localeGiven: boolean;
   readonly timeZone: string;
   readonly history: History | undefined;
   /** Where entries over its rows note what is typed, where that is not the history of the table. */
@@ -36,8 +37,8 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   /** Tables whose rows refer to rows of this one. */
   readonly referrers = new Set<References>();
   readonly #maxItems: number | undefined;
-  readonly #checker: RowChecker;
-  readonly #problems = new WeakMap<object, readonly Problem[]>();
+  #checker: RowChecker;
+  #problems = new WeakMap<object, readonly Problem[]>();
   readonly #together: RowsTogether;
   #undoing: Undoing = { owner: {}, cells: new Map() };
 
@@ -45,10 +46,11 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     super(model);
     const { references = {}, maxItems, unique, history, locale, timeZone } = options;
     this.history = history;
-    this.locale = localeFrom(locale);
+    this.#localeGiven = locale !== undefined;
+    this.#locale = new Value(localeFrom(locale));
     this.timeZone = timeZoneFrom(timeZone);
     this.#maxItems = maxItems;
-    this.#checker = new RowChecker(model, this.locale, this.timeZone);
+    this.#checker = new RowChecker(model, this.#locale.peek(), this.timeZone);
     const referred = Object.entries(references).map(([name, to]) => [name, to[internal]] as const);
     this.#together = new RowsTogether(this, { maxItems, unique, references: Object.fromEntries(referred) });
     const first = loadInto(this, this.isNumbered ? 1 : undefined, rows, maxItems);
@@ -57,6 +59,28 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   get [internal](): this {
     return this;
+  }
+
+  /** The language of its problems, and in which its values are shown and sorted; followed. */
+  get locale(): string {
+    return this.#locale.read();
+  }
+
+  set locale(locale: string) {
+    this.#localeGiven = true;
+    this.#speak(localeFrom(locale));
+  }
+
+  /** The page's language, used unless the builder has said another. */
+  offerLocale(locale: string): void {
+    if (!this.#localeGiven && locale !== "") this.#speak(localeFrom(locale));
+  }
+
+  #speak(locale: string): void {
+    if (locale === this.#locale.peek()) return;
+    this.#checker = new RowChecker(this.model, locale, this.timeZone);
+    this.#problems = new WeakMap();
+    this.#locale.write(locale);
   }
 
   get where(): string {

@@ -30,7 +30,7 @@ const controls = `
   <label>Exposure <input name="exposure" id="exposure" type="range"></label>
   <label><input type="checkbox" name="fenced" id="fenced"> Fenced</label>
   <label>Notes <textarea name="notes" id="notes"></textarea></label>
-  <output name="diameter" id="diameter">not known yet</output>`;
+  <output name="diameter" id="diameter">not known yet</output><p role="status"></p>`;
 
 /** The form of all kinds of controls, bound to an entry that the test finds as `kept.card`. */
 async function bound(inside = controls, before?: (page: Page) => Promise<void>): Promise<WatchedPage> {
@@ -172,7 +172,7 @@ describe("each control shows its field, and a person changes the field by it", (
   test("dates and times, by the platform's control and by text in the reader's notation", async () => {
     const { page, errors } = await pageWith(
       form(`<label>Planted <input name="planted" type="date" id="planted"></label><label>Felled <input name="felled" id="felled"></label>
-        <label>Watered <input name="watered" type="time" id="watered"></label><label>Surveyed <input name="surveyed" type="datetime-local" id="surveyed"></label>`),
+        <label>Watered <input name="watered" type="time" id="watered"></label><label>Surveyed <input name="surveyed" type="datetime-local" id="surveyed"></label><p role="status"></p>`),
     );
     await page.evaluate(() => {
       const { bindPage, date, dateTime, model, newEntry, time } = ironwood;
@@ -182,7 +182,7 @@ describe("each control shows its field, and a person changes the field by it", (
         watered: time({ default: "07:00" }),
         surveyed: dateTime(),
       });
-      const card = newEntry(tree, { locale: "de" });
+      const card = newEntry(tree, { locale: "de", save: () => "Saved." });
       kept["card"] = card;
       bindPage(document, { card });
     });
@@ -416,7 +416,10 @@ describe("what does not agree", () => {
         species: oneOf(["a", "b"], { readOnly }),
         exposure: integer({ minimum: 0, maximum: 9, readOnly }),
       });
-      const card = newEntry(tree, { values: { tag: "AB", fenced: true, species: "a", exposure: 4 } });
+      const card = newEntry(tree, {
+        values: { tag: "AB", fenced: true, species: "a", exposure: 4 },
+        save: () => "Saved.",
+      });
       kept["card"] = card;
       bindPage(document, { card });
     });

@@ -94,7 +94,7 @@ describe("buttons of commands", () => {
 
   test("the same command on several buttons and from code is one: busy everywhere, once, with its progress in the form", async () => {
     const { page } = await pageWith(
-      `<form name="card"><input name="tag" aria-label="Tag"><progress data-name="load" aria-label="Loading"></progress><span data-name="load"></span><button command="--load">Load</button></form><button command="--load">Load too</button>`,
+      `<form name="card"><input name="tag" aria-label="Tag"><progress data-name="load" aria-label="Loading"></progress><span data-name="load"></span><button command="--load">Load</button></form><button command="--load">Load too</button><p role="status"></p>`,
     );
     await page.evaluate(() => {
       const { bindPage, command, model, newEntry, text } = ironwood;
@@ -257,6 +257,7 @@ describe("what matters only in some cases", () => {
           plot: text(),
           soil: oneOf(["clay"]),
         }).relevant({ drain: (s) => s.wet, pump: (s) => s.wet }),
+        { save: () => "Kept." },
       );
       kept["site"] = site;
       bindPage(document, { site });

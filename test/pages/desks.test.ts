@@ -178,7 +178,9 @@ describe("the label maker", () => {
     expect(line).toBe("AB-0050,Salix alba,,,M,,true,3,0.1,jr@thornbeck.example");
     await page.reload();
     await page.locator("#species").pressSequentially("salix");
-    expect(await page.locator("[role=option]:visible").allInnerTexts()).toContain("Salix alba");
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll("[role=option]")].some((each) => each.textContent === "Salix alba"),
+    );
   });
 
   test("a scanner's text and Enter, as fast as they come, are taken whole", async () => {

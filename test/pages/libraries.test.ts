@@ -157,7 +157,7 @@ describe.each(Object.entries(libraries))("%s", (library, markup) => {
         second: oneOf(trees),
         exposure: integer({ minimum: 0, maximum: 10, default: 3 }),
       });
-      const entry = newEntry(tree, { locale: "en" });
+      const entry = newEntry(tree, { locale: "en", save: () => "Saved." });
       kept["entry"] = entry;
       kept["binding"] = bindPage(document, { tree: entry }, { strict: true });
       // The libraries draw in their own time.

@@ -232,14 +232,14 @@ test("choices that depend on another: the list follows, and a value that is none
 
 test("a problem inside a value puts the focus on its control, and is summed up under its title", async () => {
   const { page } = await pageWith(
-    `<form name="tree"><div role="alert"></div><label>Names <textarea name="names"></textarea></label><button>Save</button></form>`,
+    `<form name="tree"><div role="alert"></div><label>Names <textarea name="names"></textarea></label><button>Save</button></form><p role="status"></p>`,
   );
   await page.evaluate(() => {
     const { bindPage, list, model, newEntry, rows, text } = ironwood;
     const line = model({ species: text({ required: true }) });
     const tree = newEntry(
       model({ names: list(text({ maxLength: 3 })), lines: rows(line, { title: "Lines", readOnly: true }) }),
-      { locale: "en", values: { names: ["too long"], lines: [{ species: "" }] } },
+      { locale: "en", values: { names: ["too long"], lines: [{ species: "" }] }, save: () => "Kept." },
     );
     bindPage(document, { tree }, { strict: true });
   });
@@ -279,7 +279,10 @@ test("an element of a library that is no control to the platform is found by its
   );
   const values = await page.evaluate(() => {
     const { bindPage, model, newEntry, text } = ironwood;
-    const tree = newEntry(model({ tag: text(), girth: text(), notes: text() }), { values: { girth: "31" } });
+    const tree = newEntry(model({ tag: text(), girth: text(), notes: text() }), {
+      values: { girth: "31" },
+      save: () => "Kept.",
+    });
     bindPage(document, { tree }, { strict: true });
     const dial = document.querySelector<HTMLElement & { value?: string }>("plain-dial")!;
     const shown = dial.value;

@@ -12,14 +12,22 @@ import { PageControl } from "./PageControl.ts";
  */
 export class ToggleGroup extends PageControl<HTMLButtonElement> {
   readonly #captioned: readonly HTMLButtonElement[];
+  /** Those that have the title of their choice for a caption. */
+  readonly #named: readonly HTMLButtonElement[];
 
   constructor(field: FieldState, elements: readonly HTMLButtonElement[], context: ControlContext) {
     super(field, elements, context);
-    this.#captioned = elements.filter((element) => element.textContent.trim() === "" && element.value === "");
+    // An icon is a caption of its own.
+    const isBare = (element: HTMLButtonElement): boolean =>
+      element.textContent.trim() === "" && element.childElementCount === 0;
+    this.#captioned = elements.filter((element) => isBare(element) && element.value === "");
+    this.#named = elements.filter((element) => isBare(element) && element.value !== "");
   }
 
   protected show(): void {
-    const { value, display } = this.field;
+    const { value, display, choices = [] } = this.field;
+    for (const element of this.#named)
+      element.textContent = choices.find((each) => String(each.const) === element.value)?.title ?? element.value;
     for (const element of this.elements) {
       if (this.#captioned.includes(element)) element.textContent = value === undefined ? "…" : display;
       else element.ariaPressed = String(this.#isPressed(element));
@@ -46,6 +54,8 @@ export class ToggleGroup extends PageControl<HTMLButtonElement> {
     const { value, choices = [] } = this.field;
     if (element.value === "") return value !== true;
     const choice = choices.find((each) => String(each.const) === element.value)?.const;
+    // What stands for no choice takes none away; the judge of pages tells the builder.
+    if (choice === undefined) return value;
     if (Array.isArray(value))
       return choices
         .map((each) => each.const)
@@ -65,5 +75,6 @@ export class ToggleGroup extends PageControl<HTMLButtonElement> {
   override stop(): void {
     super.stop();
     for (const element of this.elements) toggleAttribute(element, "aria-pressed", undefined);
+    for (const element of this.#named) element.textContent = "";
   }
 }

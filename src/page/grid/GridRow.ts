@@ -41,6 +41,8 @@ export class GridRow {
   slot = -1;
   #columns: readonly Column[] = [];
   #row: object | undefined;
+  /** The language in which it is shown. */
+  #locale: string | undefined;
   #hadEntry = false;
   #marks = "";
   #buttons: (CommandButton | undefined)[] = [];
@@ -80,7 +82,9 @@ export class GridRow {
   show(facts: RowFacts): void {
     const { slot, row, place, entry, pasted } = facts;
     const { element } = this;
-    const other = row !== this.#row || slot !== this.slot;
+    const { locale } = this.#context.view.table;
+    const other = row !== this.#row || slot !== this.slot || locale !== this.#locale;
+    this.#locale = locale;
     this.slot = slot;
     this.#row = row;
     toggleAttribute(element, "aria-rowindex", String(place + 2));

@@ -14,6 +14,7 @@ import { requireAddable, type Table, type View, viewOf, type ViewState } from ".
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
+import { offerLocale } from "../pageLocale.ts";
 import { bindOptions } from "../entryIn.ts";
 import { BoundGrid } from "./BoundGrid.ts";
 import { columnsFrom, type GridColumn } from "./gridColumns.ts";
@@ -101,6 +102,7 @@ export function bindGrid<M extends AnyModel>(
   const where = placeOf(table);
   const shown = viewOf(rows)[internal] as ViewState;
   const { model } = shown.table;
+  offerLocale(table, shown);
   const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
   const columns = columnsFrom(given, model, where);
   const { totals = [], sticky = 0, edit = "none", reorder } = options;

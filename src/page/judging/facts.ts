@@ -1,4 +1,3 @@
-import { commandButtons } from "../forms.ts";
 import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../../markup/index.ts";
 import { placeOf } from "../dom.ts";
 import { formName, memberOf } from "../memberOf.ts";
@@ -68,6 +67,8 @@ export function pageFacts(root: ParentNode, forms: readonly Survey[]): PageFacts
     outputs: [...root.querySelectorAll("[data-name]")]
       .filter((element) => element.closest("form") === null && !isInCopy(element))
       .map((element) => new DomFacts(element, element.getAttribute("data-name")!)),
-    commands: commandButtons(root).map((button) => new DomFacts(button, "")),
+    commands: [...root.querySelectorAll("button[command]")]
+      .filter((button) => !isInCopy(button))
+      .map((button) => new DomFacts(button, "")),
   };
 }

@@ -15,5 +15,5 @@ function reportText(verdicts: readonly Verdict[]): string {
   const lines = verdicts.map(
     ({ code, message, place }, number) => `  ${number + 1}. ${place}\n     ${message} [${code}]`,
   );
-  return `The page does not agree with what it is bound to in ${count}:\n${lines.join("\n")}\n`;
+  return `The page does not agree with what it is bound to in ${count}:\n${lines.join("\n")}`;
 }

@@ -25,8 +25,12 @@ export function showList(select: HTMLSelectElement, view: ViewState, text: ListT
   // A list that shows one line only can't look empty; nothing is chosen until somebody chooses.
   const blank = !select.multiple && select.size <= 1 ? newOption() : undefined;
   if (blank !== undefined) blank.value = "";
+  let shownIn: string | undefined;
   const show = (): void => {
     const slots = view.slots();
+    const { locale } = table;
+    const isOfNow = locale === shownIn;
+    shownIn = locale;
     const there = new Set(slots);
     for (const [slot, option] of options)
       if (!there.has(slot)) {
@@ -38,7 +42,7 @@ export function showList(select: HTMLSelectElement, view: ViewState, text: ListT
     const wanted = slots.map((slot) => {
       const option = getOrMake(options, slot, () => newOption());
       const row = table.rowAt(slot)!;
-      if (shown.get(option) !== row) {
+      if (!isOfNow || shown.get(option) !== row) {
         option.value = String(slot);
         option.textContent = wordsOf(row);
         shown.set(option, row);

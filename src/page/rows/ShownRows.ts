@@ -18,6 +18,8 @@ interface ShownRow extends Copy {
   readonly editing: RowEditing | undefined;
   readonly standIns: readonly string[];
   row: object | undefined;
+  /** The language in which it is shown. */
+  locale: string | undefined;
   buttons: Undoing | undefined;
 }
 
@@ -91,14 +93,16 @@ export class ShownRows {
     // What a copy follows is its own affair.
     const editing = template.edits ? untracked(() => new RowEditing(copy, slot, ways)) : undefined;
     const standIns = copy.parts.map(({ element }) => element.textContent);
-    const shown: ShownRow = { ...copy, editing, standIns, row: undefined, buttons: undefined };
+    const shown: ShownRow = { ...copy, editing, standIns, row: undefined, locale: undefined, buttons: undefined };
     this.#rows.set(slot, shown);
     return shown;
   }
 
   #fill(shown: ShownRow, row: object): void {
-    if (shown.row === row) return;
+    const { locale } = this.#view.table;
+    if (shown.row === row && shown.locale === locale) return;
     shown.row = row;
+    shown.locale = locale;
     if (shown.editing === undefined)
       shown.parts.forEach(({ what, name, element }, place) => {
         if (what !== "output") return;

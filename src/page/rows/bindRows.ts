@@ -6,6 +6,7 @@ import { type Table, type View, viewOf, type ViewState } from "../../table/index
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { judged } from "../judging/judged.ts";
 import { Listening } from "../listening.ts";
+import { offerLocale } from "../pageLocale.ts";
 import { bindOptions } from "../entryIn.ts";
 import { RowTemplate } from "./RowTemplate.ts";
 import { ShownRows } from "./ShownRows.ts";
@@ -51,6 +52,7 @@ export function bindRows<M extends AnyModel>(
   const commands = given as Readonly<Record<string, RowCommand>>;
   const shown = viewOf(rows)[internal] as ViewState;
   const model: AnyModel = shown.table.model;
+  offerLocale(container, shown);
   const template = new RowTemplate(container, model, Object.keys(commands));
   const verdicts = template.edits ? judged(options, (judge) => judge.ofTemplate(container, template.shown, model)) : [];
   const undoing = new Undoing();

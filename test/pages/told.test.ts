@@ -1,0 +1,193 @@
+/** What is refused, left out or not understood is told: to the person in words, to the builder in one report. */
+import { afterAll, describe, expect, test } from "@jest/globals";
+import { closeBrowser, pageWith } from "./support.ts";
+
+afterAll(closeBrowser);
+
+const form = (inside: string): string => `<form name="card">${inside}</form>`;
+
+describe("saving is one thing, whoever begins it", () => {
+  test("a command that saves leads the focus to what is wrong, fills the summary and the status line", async () => {
+    const { page } = await pageWith(
+      form(`<div role="alert"></div><label>Tag <input name="tag"></label><label>Girth <input name="girth"></label>
+        <button type="button" command="--keep">Keep</button>`) + `<p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, command, integer, model, newEntry, text } = ironwood;
+      const card = newEntry(model({ tag: text({ required: true }), girth: integer() }, { title: "Card" }), {
+        locale: "en",
+        save: () => "Kept.",
+      });
+      bindPage(document, { card, keep: command({ run: async () => void (await card.save()) }) });
+    });
+    await page.click("button");
+    await page.waitForFunction(() => (document.activeElement as HTMLInputElement).name === "tag");
+    expect(await page.innerText("[role=alert]")).toMatch(/Tag/);
+    expect(await page.innerText("[role=status]")).toBe("Not saved yet: 1 entry needs your attention.");
+    await page.fill("[name=tag]", "AB-0042");
+    await page.click("button");
+    await page.waitForFunction(() => document.querySelector("[role=status]")!.textContent === "Kept.");
+  });
+
+  test("an entry that has nowhere to be saved is reported, and a press does not say that it was saved", async () => {
+    const { page, errors } = await pageWith(
+      form(`<input name="tag" aria-label="Tag"><button>Save</button>`) + `<p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, model, newEntry, text } = ironwood;
+      bindPage(document, { card: newEntry(model({ tag: text() }), { locale: "en", afterSave: "startNew" }) });
+    });
+    expect(errors.join()).toMatch(
+      /button that saves, and its entry has nowhere to be saved.*newEntry\(model, \{ save \}\)\. \[nowhereToSave\]\.$/s,
+    );
+    await page.fill("[name=tag]", "AB-0042");
+    await page.click("button");
+    await page.waitForFunction(() => document.querySelector("[role=status]")!.textContent !== "");
+    expect(await page.innerText("[role=status]")).toMatch(/^Not saved: there is no place yet/);
+    expect(await page.inputValue("[name=tag]")).toBe("AB-0042");
+  });
+
+  test("a page without a status line gets one for the first thing that is said, and the builder is told once", async () => {
+    const { page, errors } = await pageWith(form(`<input name="tag" aria-label="Tag"><button>Save</button>`));
+    await page.evaluate(() => {
+      const { bindPage, model, newEntry, text } = ironwood;
+      const card = newEntry(model({ tag: text() }), { locale: "en", save: () => "Kept." });
+      kept["bound"] = bindPage(document, { card });
+    });
+    expect(await page.locator("[role=status]").count()).toBe(0);
+    for (const tag of ["A", "B"]) {
+      await page.fill("[name=tag]", tag);
+      await page.click("button");
+    }
+    await page.waitForFunction(() => document.querySelector("[role=status]")?.textContent === "Kept.");
+    expect(errors).toEqual([expect.stringMatching(/no place for what is said, so one was made for "Kept\."/)]);
+    await page.evaluate(() => (kept["bound"] as { stop(): void }).stop());
+    expect(await page.locator("[role=status]").count()).toBe(0);
+  });
+});
+
+describe("the language of the page", () => {
+  test("is that of a grid, a list and copies too, and of their order, unless the table was given one", async () => {
+    const { page } = await pageWith(
+      `<div lang="de"><div style="height: 200px"><table data-name="stock" aria-label="Stock"></table></div>
+        <output data-name="stock.total.height"></output></div>
+       <div lang="de"><ul data-name="given"><template><li><output data-name="height"></output></li></template></ul></div>`,
+    );
+    await page.evaluate(() => {
+      const { asGrid, asRows, bindPage, model, number, table, text, view } = ironwood;
+      const plant = model({ tag: text({ required: true }), height: number() }, { key: "tag" });
+      const rows = [
+        { tag: "Zürich", height: 1234.5 },
+        { tag: "Öland", height: 0.25 },
+      ];
+      const stock = table(plant, rows);
+      bindPage(document, {
+        stock: asGrid(view(stock, { orderBy: "tag" })),
+        given: asRows(table(plant, rows, { locale: "en" })),
+      });
+      kept["stock"] = stock;
+    });
+    const shown = () => page.locator("tbody tr td:nth-child(3)").allInnerTexts();
+    expect(await shown()).toEqual(["0,25", "1.234,5"]);
+    expect(await page.innerText("output")).toBe("1.234,75");
+    expect(await page.locator("li").allInnerTexts()).toEqual(["1,234.5", "0.25"]);
+    await page.evaluate(() => ((kept["stock"] as { locale: string }).locale = "sv"));
+    await page.waitForFunction(() => document.querySelector("tbody tr td:nth-child(3)")!.textContent !== "0,25");
+    expect((await shown()).map((text) => text.replace(/\s/, " "))).toEqual(["1 234,5", "0,25"]);
+  });
+});
+
+describe("controls that carry values", () => {
+  test("are judged in the page and in code: none, twice, missing, misspelled; a press of a wrong one blanks nothing", async () => {
+    const { page, errors } = await pageWith(
+      form(`
+        <button type="button" name="sort" value="oak">Oak</button><button type="button" name="sort" value="okk">Oak</button>
+        <input type="radio" name="bed" aria-label="Bed"><input type="radio" name="bed" value="n" aria-label="North"><input type="radio" name="bed" value="n" aria-label="North">
+        <input type="checkbox" name="kind" value="shrubb" aria-label="Shrub">`) +
+        `<p role="status"></p><input type="radio" id="loose" value="x">`,
+    );
+    await page.evaluate(() => {
+      const { bindControl, bindPage, model, newEntry, oneOf } = ironwood;
+      const card = newEntry(
+        model({ sort: oneOf(["oak", "elm"]), bed: oneOf(["n", "s"]), kind: oneOf(["tree", "shrub"]) }),
+        { locale: "en", values: { sort: "oak" } },
+      );
+      kept["card"] = card;
+      bindPage(document, { card });
+      bindControl(document.querySelector("#loose")!, card.fields.bed);
+    });
+    const report = errors.join("\n");
+    for (const part of [
+      '"okk" is not one of the choices of "sort". Did you mean "oak"?',
+      'The page has no option of "sort" for "elm".',
+      'This has no value, so it stands for none of the choices of "bed". The choices are: n, s.',
+      'Two options of "bed" have the value "n".',
+      '"shrubb" is not one of the choices of "kind". Did you mean "shrub"?',
+      '"x" is not one of the choices of "bed".',
+    ])
+      expect(report).toContain(part);
+    expect(report).not.toContain('no option of "kind"');
+    await page.click("[value=okk]");
+    expect(await page.evaluate(() => (kept["card"] as { values: { sort: string } }).values.sort)).toBe("oak");
+  });
+
+  test("radio buttons bound in code are a group without a name; a toggle keeps its icon, and one with a value has its title", async () => {
+    const { page } = await pageWith(
+      `<input type="radio" value="n" aria-label="North"><input type="radio" value="s" aria-label="South">
+       <button type="button" id="icon"><svg width="8" height="8"></svg></button><button type="button" id="named" value="n"></button>`,
+    );
+    await page.evaluate(() => {
+      const { bindControl, boolean, model, newEntry, oneOf } = ironwood;
+      const beds = [
+        { const: "n", title: "North bed" },
+        { const: "s", title: "South bed" },
+      ] as const;
+      const card = newEntry(model({ bed: oneOf(beds), other: oneOf(beds), open: boolean() }), { locale: "en" });
+      const bound = [
+        bindControl([...document.querySelectorAll("[type=radio]")], card.fields.bed),
+        bindControl(document.querySelector("#icon")!, card.fields.open),
+        bindControl(document.querySelector("#named")!, card.fields.other),
+      ];
+      Object.assign(kept, { card, bound });
+    });
+    await page.check("[aria-label=North]");
+    await page.check("[aria-label=South]");
+    expect(await page.isChecked("[aria-label=North]")).toBe(false);
+    await page.click("#icon");
+    expect([await page.locator("#icon svg").count(), await page.getAttribute("#icon", "aria-pressed")]).toEqual([
+      1,
+      "true",
+    ]);
+    expect(await page.innerText("#named")).toBe("North bed");
+    await page.evaluate(() => (kept["bound"] as { stop(): void }[]).forEach((each) => each.stop()));
+    expect([await page.locator("[type=radio][name]").count(), await page.innerText("#named")]).toEqual([0, ""]);
+  });
+});
+
+test("names in the page that lead nowhere are told, each where it stands and once", async () => {
+  const { page, errors } = await pageWith(
+    `<output data-name="cadr.tag"></output><output data-name="stok.length"></output><button command="clearCard">Clear</button>
+     <button command="show-modal" commandfor="none">Show</button>` +
+      form(
+        `<fieldset name="plce"><input name="plot" aria-label="Plot"><input name="row" aria-label="Row"></fieldset><input name="noted" aria-label="Noted">`,
+      ) +
+      `<p role="status"></p>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, boolean, group, model, newEntry, text } = ironwood;
+    const card = newEntry(
+      model({ tag: text(), place: group({ plot: text(), row: text() }), left: group({ noted: boolean() }) }),
+    );
+    bindPage(document, { card });
+  });
+  const report = errors.join("\n");
+  for (const part of [
+    'Nothing was given under the name "cadr" for data-name="cadr.tag". Did you mean "card"?',
+    'Nothing was given under the name "stok" for data-name="stok.length".',
+    'command="clearCard" is no command of HTML. One of your own begins with two hyphens: command="--clear-card".',
+    'The model of "card" has no group "plce". Did you mean "place"?',
+    'The model of "card" has no field "noted". Did you mean "left.noted"?',
+  ])
+    expect(report.split(part)).toHaveLength(2);
+  expect(report).not.toMatch(/"plce\.plot"|show-modal|\n\.$/);
+});
