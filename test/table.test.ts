@@ -671,3 +671,18 @@ test("the language of a table may change while it is used: what is shown, said, 
     entry.stop();
   }
 });
+
+test("a table that nobody uses any more holds no rows of others", async () => {
+  const kind = model({ name: text({ required: true }) }, { key: "name" });
+  const kinds = table(kind, [{ name: "oak" }], { locale: "en" });
+  const refer = (): unknown => {
+    const trees = table(model({ tag: text(), kind: text() }), [], { references: { kind: kinds } });
+    trees.insert({ tag: "A", kind: "oak" });
+    return kinds.delete("oak").ok;
+  };
+  expect(refer()).toBe(false);
+  // What is weakly held may be kept until the turn is over.
+  await new Promise((go) => setTimeout(go, 0));
+  (globalThis as unknown as { gc(): void }).gc();
+  expect(kinds.delete("oak").ok).toBe(true);
+});

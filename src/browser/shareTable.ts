@@ -57,10 +57,16 @@ export function shareTable<M extends AnyModel>(table: Table<M>, name: string): S
   return new Sharing(table, name);
 }
 
+/** A name of its own; `randomUUID` is there only on pages that came over TLS, or from this machine. */
+function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
 class Sharing<M extends AnyModel> implements SharedTable {
   readonly ready: Promise<boolean>;
   readonly #channel: BroadcastChannel;
-  readonly #window = crypto.randomUUID();
+  readonly #window = newId();
   readonly #following: Stoppable;
   /** When each field of a row was changed last, and under "" when the row came or went. */
   readonly #stamps = new Map<string, Map<string, Stamp>>();

@@ -6,7 +6,31 @@ import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 export interface Referred {
   hasLookUp(key: LookUp): boolean;
   /** Who refers to its rows. */
-  readonly referrers: Set<References>;
+  readonly referrers: Referrers;
+}
+
+/** Who refers to the rows of a table: as long as their own tables are used by somebody, and no longer. */
+export class Referrers {
+  readonly #all = new Set<WeakRef<References>>();
+
+  add(referrer: References): void {
+    this.#all.add(new WeakRef(referrer));
+  }
+
+  get size(): number {
+    return this.#all.size;
+  }
+
+  /** How many rows refer to a key of a table. */
+  countOf(key: LookUp, by: Referred): number {
+    let count = 0;
+    for (const each of this.#all) {
+      const referrer = each.deref();
+      if (referrer === undefined) this.#all.delete(each);
+      else count += referrer.countOf(key, by);
+    }
+    return count;
+  }
 }
 
 /** Fields with keys of rows of other tables, and how many rows refer to each key. */

@@ -120,7 +120,7 @@ export class RowsTogether {
     const table = this.#table;
     return [...gone].flatMap((key) => {
       if (table.hasLookUp(key)) return [];
-      const count = [...table.referrers].reduce((sum, each) => sum + each.countOf(key, table), 0);
+      const count = table.referrers.countOf(key, table);
       return count > 0 ? [inUse(table.locale, String(key), count)] : [];
     });
   }

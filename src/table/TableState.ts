@@ -12,7 +12,7 @@ import {
   timeZoneFrom,
 } from "../model/index.ts";
 import { loadInto } from "./loadInto.ts";
-import type { References } from "./References.ts";
+import { Referrers } from "./References.ts";
 import { RowCell } from "./RowCell.ts";
 import type { SlotContent } from "./RowStorage.ts";
 import { RowsTogether } from "./RowsTogether.ts";
@@ -35,7 +35,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   /** Where entries over its rows note what is typed, where that is not the history of the table. */
   typedHistory: History | undefined;
   /** Tables whose rows refer to rows of this one. */
-  readonly referrers = new Set<References>();
+  readonly referrers = new Referrers();
   readonly #maxItems: number | undefined;
   #checker: RowChecker;
   #problems = new WeakMap<object, readonly Problem[]>();

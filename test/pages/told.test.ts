@@ -18,7 +18,10 @@ describe("saving is one thing, whoever begins it", () => {
         locale: "en",
         save: () => "Kept.",
       });
-      bindPage(document, { card, keep: command({ run: async () => void (await card.save()) }) });
+      bindPage(document, {
+        card,
+        keep: command({ run: async () => ((await card.save()).ok ? undefined : undefined) }),
+      });
     });
     await page.click("button");
     await page.waitForFunction(() => (document.activeElement as HTMLInputElement).name === "tag");
@@ -190,4 +193,36 @@ test("names in the page that lead nowhere are told, each where it stands and onc
   ])
     expect(report.split(part)).toHaveLength(2);
   expect(report).not.toMatch(/"plce\.plot"|show-modal|\n\.$/);
+});
+
+test("Enter in a combo box with nothing marked saves the form; on a new text it offers to add it, and one more Enter adds it", async () => {
+  const { page } = await pageWith(
+    form(`<label>Species <input name="species" role="combobox"></label><button>Save</button>`) +
+      `<p role="status"></p>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, choiceList, model, newEntry, oneOf } = ironwood;
+    const species = choiceList(["Quercus robur"], { save: () => undefined });
+    const card = newEntry(model({ species: oneOf(species) }), { locale: "en", save: (row) => `Kept ${row.species}.` });
+    kept["card"] = card;
+    bindPage(document, { card });
+  });
+  const said = (text: string) =>
+    page.waitForFunction((wanted) => document.querySelector("[role=status]")!.textContent === wanted, text);
+  await page.focus("input");
+  await page.keyboard.type("quercus robur");
+  await page.locator("[role=option]").first().waitFor();
+  await page.keyboard.press("Enter");
+  await said("Kept Quercus robur.");
+  await page.fill("input", "");
+  await page.keyboard.type("Salix alba");
+  await page.getByText("Add “Salix alba”").waitFor();
+  await page.keyboard.press("Enter");
+  expect(await page.locator("[role=option][aria-selected=true], [role=option][data-active]").count()).toBeGreaterThan(
+    0,
+  );
+  await page.keyboard.press("Enter");
+  await page.waitForFunction(() => (kept["card"] as { values: { species: string } }).values.species === "Salix alba");
+  await page.keyboard.press("Enter");
+  await said("Kept Salix alba.");
 });

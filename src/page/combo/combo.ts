@@ -45,6 +45,7 @@ export class Combo {
     if (event.isComposing || event.ctrlKey || event.metaKey) return;
     if (event.key === "Escape" || event.key === "Enter") {
       if (!this.#open) return;
+      if (event.key === "Enter" && this.#active < 0) return this.#enter(event);
       // Only what the list is open for: neither a dialog is closed nor a form saved by the same key.
       event.preventDefault();
       event.stopPropagation();
@@ -62,6 +63,15 @@ export class Combo {
     if (next === undefined) return;
     event.preventDefault();
     this.#active = next;
+    this.#showList();
+  }
+
+  /** Enter with nothing marked: a new text is offered to be added, by one more Enter; all else does what Enter does in the form. */
+  #enter(event: KeyboardEvent): void {
+    if (!this.#addable) return this.close();
+    event.preventDefault();
+    event.stopPropagation();
+    this.#active = this.#length - 1;
     this.#showList();
   }
 
