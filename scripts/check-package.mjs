@@ -1,7 +1,7 @@
 // Packs the package, installs it in an empty folder, and builds, type-checks and uses the README's first application there.
 import { execFileSync } from "node:child_process";
 import { createServer } from "node:http";
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { extname, join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -52,22 +52,30 @@ console.log(
 );
 
 // Types: the first application compiles against the packed declarations, and a misspelled field does not.
-const compilerOptions = {
-  strict: true,
-  exactOptionalPropertyTypes: true,
-  target: "ES2023",
-  module: "NodeNext",
-  lib: ["ES2023", "ESNext.Disposable", "DOM"],
-  types: [],
-  noEmit: true,
-  allowImportingTsExtensions: true,
-};
-writeFileSync(join(folder, "tsconfig.json"), JSON.stringify({ compilerOptions, files: ["main.ts", "wrong.ts"] }));
+const shown = /`tsconfig\.json`[^`]*```json\n([\s\S]*?)```/.exec(readme)?.[1];
+if (shown === undefined) throw new Error("README.md has no block for tsconfig.json");
+const files = ["main.ts", "wrong.ts"];
+for (const [name, own] of [
+  ["as the README has them", {}],
+  [
+    "with all that is strict",
+    { exactOptionalPropertyTypes: true, module: "NodeNext", target: "ES2023", lib: ["ES2023", "DOM"] },
+  ],
+]) {
+  const { compilerOptions } = JSON.parse(shown);
+  const options = { ...compilerOptions, ...own, types: [], skipLibCheck: false };
+  const config = join(folder, `tsconfig ${name}.json`);
+  writeFileSync(config, JSON.stringify({ compilerOptions: options, files }));
+}
 writeFileSync(
   join(folder, "wrong.ts"),
   'import { newEntry } from "ironwood";\nimport { treeCard } from "./nursery.ts";\n// @ts-expect-error: no such field\nnewEntry(treeCard).values.girht;\n',
 );
-run(process.execPath, [join(top, "node_modules/typescript/bin/tsc"), "-p", folder]);
+for (const name of ["as the README has them", "with all that is strict"])
+  run(process.execPath, [join(top, "node_modules/typescript/bin/tsc"), "-p", join(folder, `tsconfig ${name}.json`)]);
+for (const [, link] of readme.matchAll(/\]\(([^)#:]+)\)/g))
+  if (!existsSync(join(folder, "node_modules/ironwood", link)))
+    throw new Error(`The package has no ${link}, which its README leads to`);
 
 // The page: built as an application is, opened, and a card typed in.
 await build({

@@ -1,3 +1,5 @@
+/// <reference lib="esnext.disposable" preserve="true" />
+// What can be stopped can be disposed of, also for programs whose library does not have that yet.
 import type { Calculation } from "./Calculation.ts";
 import {
   begin,

@@ -20,7 +20,11 @@ describe("saving is one thing, whoever begins it", () => {
       });
       bindPage(document, {
         card,
-        keep: command({ run: async () => ((await card.save()).ok ? undefined : undefined) }),
+        keep: command({
+          run: async () => {
+            await card.save();
+          },
+        }),
       });
     });
     await page.click("button");
@@ -218,9 +222,7 @@ test("Enter in a combo box with nothing marked saves the form; on a new text it 
   await page.keyboard.type("Salix alba");
   await page.getByText("Add “Salix alba”").waitFor();
   await page.keyboard.press("Enter");
-  expect(await page.locator("[role=option][aria-selected=true], [role=option][data-active]").count()).toBeGreaterThan(
-    0,
-  );
+  expect(await page.getAttribute("input", "aria-activedescendant")).not.toBeNull();
   await page.keyboard.press("Enter");
   await page.waitForFunction(() => (kept["card"] as { values: { species: string } }).values.species === "Salix alba");
   await page.keyboard.press("Enter");
