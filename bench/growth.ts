@@ -65,7 +65,7 @@ const WORK = [
 function measure(count: number): number[] {
   const stock = table(plant, plants(count), { locale: "en" });
   const rounds = count >= 300_000 ? 7 : 15;
-  const first = (orderBy: string): number => timed(() => void view(stock, { orderBy }).at(0), rounds);
+  const first = (orderBy: string): number => timed(() => void view(stock, { orderBy: orderBy as never }).at(0), rounds);
   const index = new SearchIndex(stock[internal], ["species", "label"]);
   const letters = "abcdefghijklmnopqrstuvwxyz";
   let typed = 0;

@@ -50,10 +50,10 @@ const sample = (sorted: Iterable<Plant>): number => {
 
 function ironwood(orderBy: string): Side {
   const source = theStock();
-  let sorted = view(source, { orderBy });
+  let sorted = view(source, { orderBy: orderBy as never });
   return {
     run() {
-      sorted = view(source, { orderBy });
+      sorted = view(source, { orderBy: orderBy as never });
       // It is built when something of it is read.
       sorted.at(0);
     },

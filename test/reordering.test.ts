@@ -74,7 +74,7 @@ describe("reorderRows", () => {
   test("a view with no order of its own is refused, with what would be right", () => {
     const all = tasks([1, 2]);
     for (const orderBy of [undefined, "name"])
-      expect(() => reorderRows(view(all, { orderBy }), ["a"])).toThrow(
+      expect(() => reorderRows(view(all, { orderBy: orderBy as never }), ["a"])).toThrow(
         /no order of their own.*orderBy.*number or integer/s,
       );
   });

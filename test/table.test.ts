@@ -103,7 +103,7 @@ describe("a table", () => {
     expect(() => stock.delete("AB-2")).toThrow(/AB-2/);
     expect(() => stock.insert({ tag: "x", hight: 1 } as never)).toThrow(/"hight".*height/s);
     expect(() => stock.insert({ tag: "x", height: "1" } as never)).toThrow(/"height" was given "1"/);
-    expect(() => table(plant, [], { unique: ["beds"] })).toThrow(/"beds".*bed/s);
+    expect(() => table(plant, [], { unique: ["beds" as never] })).toThrow(/"beds".*bed/s);
   });
 
   test("rows that are loaded are taken with their problems; what can't be a row is left out and told", () => {
@@ -241,8 +241,8 @@ describe("a view", () => {
       "A",
       "D",
     ]);
-    expect(() => view(stock, { orderBy: "hight" })).toThrow(/"hight".*height/s);
-    expect(() => view(stock, { orderBy: "height down" })).toThrow(/height down.*asc/s);
+    expect(() => view(stock, { orderBy: "hight" as never })).toThrow(/"hight".*height/s);
+    expect(() => view(stock, { orderBy: "height down" as never })).toThrow(/height down.*asc/s);
   });
 
   test("text is in the order of the language, with numbers inside it by their value", () => {
@@ -303,7 +303,7 @@ describe("a view", () => {
     found.search = " ";
     expect(found.length).toBe(6);
     expect(tags(view(stock, { search: "a", searchIn: ["tag"] }))).toEqual(["A", "Ä-9"]);
-    expect(() => view(stock, { searchIn: ["tga"] })).toThrow(/"tga".*tag/s);
+    expect(() => view(stock, { searchIn: ["tga" as never] })).toThrow(/"tga".*tag/s);
   });
 
   test("has a current row, which gives way to the next, else the one before, and follows its key", () => {

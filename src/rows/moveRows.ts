@@ -1,5 +1,6 @@
 import {
   type AnyModel,
+  type FieldPathsOf,
   type KeyOf,
   pointerTo,
   type Problem,
@@ -19,11 +20,11 @@ export interface MoveOptions<A extends AnyModel, B extends AnyModel> {
   /** What a row becomes in the other table; default: the fields that both have. */
   readonly as?: ((row: RowOf<A>) => Partial<RowOf<B>>) | undefined;
   /** The field that says how many a row stands for, in both tables: then a part can be moved, and the rest stays. */
-  readonly quantity?: string | undefined;
+  readonly quantity?: (FieldPathsOf<A> & FieldPathsOf<B>) | undefined;
   /** How many of each row are moved; default: all. */
   readonly amount?: Quantity | ((row: RowOf<A>) => Quantity) | undefined;
   /** Fields by which a row that is in the other table already is the same: its quantity grows instead of a second row. */
-  readonly join?: readonly string[] | undefined;
+  readonly join?: readonly FieldPathsOf<B>[] | undefined;
   /** Asked when all are moved, before it counts: true, or the reason why it may not be. It sees both tables as they would be. */
   readonly allowed?: (() => true | string) | undefined;
 }

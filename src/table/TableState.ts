@@ -18,7 +18,7 @@ import type { SlotContent } from "./RowStorage.ts";
 import { RowsTogether } from "./RowsTogether.ts";
 import { fieldsBetween, type Given, keyIn, wholeRow } from "./rowShape.ts";
 import { SlottedRows } from "./SlottedRows.ts";
-import type { LeftOut, RowResult, TableOptions } from "./TableOptions.ts";
+import type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
 
 /** What the history knows of the rows of one load. */
 interface Undoing {
@@ -42,7 +42,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   readonly #together: RowsTogether;
   #undoing: Undoing = { owner: {}, cells: new Map() };
 
-  constructor(model: M, rows: readonly RowOf<M>[], options: TableOptions) {
+  constructor(model: M, rows: readonly RowOf<M>[], options: TableOptions<M>) {
     super(model);
     const { references = {}, maxItems, unique, history, locale, timeZone } = options;
     this.history = history;
@@ -51,7 +51,9 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     this.timeZone = timeZoneFrom(timeZone);
     this.#maxItems = maxItems;
     this.#checker = new RowChecker(model, this.#locale.peek(), this.timeZone);
-    const referred = Object.entries(references).map(([name, to]) => [name, to[internal]] as const);
+    const referred = Object.entries<ReferredTable>(references as Readonly<Record<string, ReferredTable>>).map(
+      ([name, to]) => [name, to[internal]] as const,
+    );
     this.#together = new RowsTogether(this, { maxItems, unique, references: Object.fromEntries(referred) });
     const first = loadInto(this, this.isNumbered ? 1 : undefined, rows, maxItems);
     this.putLoad({ ...first, number: 0, keptInPlace: new Map() });

@@ -5,8 +5,8 @@ import { sortByKeys, sortByWideKeys } from "./radix.ts";
 import { textRanks } from "./textRanks.ts";
 
 /** One column of an order: a field, which way, and of choices whether by caption (the default) or by value. */
-export interface OrderColumn {
-  readonly name: string;
+export interface OrderColumn<Name extends string = string> {
+  readonly name: Name;
   readonly direction?: "ascending" | "descending" | undefined;
   readonly by?: "caption" | "value" | undefined;
 }

@@ -16,7 +16,7 @@ import { TableState } from "./TableState.ts";
 export function table<M extends AnyModel>(
   model: M,
   rows: readonly RowOf<M>[] = [],
-  options: TableOptions = {},
+  options: TableOptions<M> = {},
 ): Table<M> {
   requireModel("table", model);
   requireArgument(Array.isArray(rows), "table", rows, "a list of rows");

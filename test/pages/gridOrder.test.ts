@@ -25,7 +25,7 @@ async function withGrid(count = 6, reorder = "place") {
       kept["grid"] = bindGrid(document.querySelector("#tasks")!, shown, {
         edit: "row",
         columns: ["name", "place"],
-        reorder: reorder === "" ? undefined : reorder,
+        reorder: reorder === "" ? undefined : (reorder as never),
         readOnly: () => locked,
       });
     },

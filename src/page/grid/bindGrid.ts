@@ -8,9 +8,16 @@ import {
   unknownName,
 } from "../../errors/index.ts";
 import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts";
-import type { AnyModel, KeyOf } from "../../model/index.ts";
+import type { AnyModel, FieldPathsOf, KeyOf } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
-import { requireAddable, type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
+import {
+  type AddableNamesOf,
+  requireAddable,
+  type Table,
+  type View,
+  viewOf,
+  type ViewState,
+} from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
@@ -27,7 +34,7 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   /** Whether cells are edited in place, and when they are in the table: when their row is left, or each at once. Default: `none`. */
   readonly edit?: "row" | "cell" | "none" | undefined;
   /** Fields whose sums are shown below the rows. */
-  readonly totals?: readonly string[] | undefined;
+  readonly totals?: readonly AddableNamesOf<M>[] | undefined;
   /** So many columns stay where they are when the others are scrolled sideways. Default: 0. */
   readonly sticky?: number | undefined;
   /** Whether people may only look now, or why; followed. */
@@ -47,7 +54,7 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
    * The field that holds the order of the rows, a number, where people choose it: by Alt with arrows, or by moving a row at its
    * mark while the view is sorted by it.
    */
-  readonly reorder?: string | undefined;
+  readonly reorder?: FieldPathsOf<M> | undefined;
   /** A name under which this browser keeps widths, order and what is hidden. Default: they last as long as the page. */
   readonly keepLayout?: string | undefined;
 }

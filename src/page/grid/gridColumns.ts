@@ -1,11 +1,11 @@
 import { IronwoodError, unknownName } from "../../errors/index.ts";
 import { RowCommand } from "../../command/index.ts";
-import type { AnyKind, AnyModel } from "../../model/index.ts";
+import type { AnyKind, AnyModel, FieldPathsOf } from "../../model/index.ts";
 
 /** A column that shows a field. */
-export interface FieldColumn {
+export interface FieldColumn<Name extends string = string> {
   /** The name of the field; nested ones with dots. */
-  readonly name: string;
+  readonly name: Name;
   /** Its heading; default: the model's title. */
   readonly title?: string | undefined;
   /** A CSS length, as wide as what is in it (`fit-content`, the default), or what is left (`stretch`). */
@@ -24,7 +24,9 @@ export interface CommandColumn {
 }
 
 export type GridColumn<M extends AnyModel = AnyModel> =
-  string | FieldColumn | (Omit<CommandColumn, "command"> & { readonly command: RowCommand<M> });
+  | FieldPathsOf<M>
+  | FieldColumn<FieldPathsOf<M>>
+  | (Omit<CommandColumn, "command"> & { readonly command: RowCommand<M> });
 
 /** A column as the grid works with it. */
 export interface Column {
