@@ -1,5 +1,5 @@
+import { suggestion } from "#nearest";
 import type { ErrorCode } from "./codes.ts";
-import { nearestName } from "./nearestName.ts";
 
 /** What an {@link IronwoodError} can say beside its message. */
 export interface ErrorFacts {
@@ -37,7 +37,7 @@ export class IronwoodError extends Error {
 export function unknownName(code: ErrorCode, what: string, wanted: string, names: readonly string[], where?: string) {
   return new IronwoodError(code, `${what} "${wanted}" is not known`, {
     where,
-    nearest: nearestName(wanted, names),
+    nearest: suggestion(wanted, names),
     names,
   });
 }

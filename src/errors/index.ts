@@ -1,6 +1,7 @@
 export type { ErrorCode } from "./codes.ts";
 export { IronwoodError, shown, unknownName, type ErrorFacts } from "./IronwoodError.ts";
 export { nearestName } from "./nearestName.ts";
+export { suggestion } from "#nearest";
 export {
   requireArgument,
   requireElement,

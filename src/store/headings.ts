@@ -1,4 +1,4 @@
-import { IronwoodError, nearestName } from "../errors/index.ts";
+import { IronwoodError, suggestion } from "../errors/index.ts";
 import { type AnyModel, folded, storedFields } from "../model/index.ts";
 
 /** The fields that columns are for. */
@@ -57,7 +57,7 @@ function requireKey(
         .slice(0, 8)
         .map(([name]) => name)
         .join(", ")}`,
-      nearest: nearestName(wanted, headings),
+      nearest: suggestion(wanted, headings),
     },
   );
 }

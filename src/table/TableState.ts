@@ -1,4 +1,4 @@
-import { IronwoodError, nearestName, requireArgument, shown } from "../errors/index.ts";
+import { IronwoodError, requireArgument, shown, suggestion } from "../errors/index.ts";
 import { type History, inCalculation, internal, record, refuse, transaction, Value } from "../engine/index.ts";
 import { RowChecker } from "../check/index.ts";
 import {
@@ -276,7 +276,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     const names = isListed ? [...this].map((row) => String(keyIn(this.model, row))) : [];
     throw new IronwoodError("unknownKey", `There is no row with the key ${shown(key)}`, {
       where: this.where,
-      nearest: nearestName(String(key), names),
+      nearest: suggestion(String(key), names),
     });
   }
 }

@@ -1,0 +1,1 @@
+export { nearestName as suggestion } from "../nearestName.ts";
