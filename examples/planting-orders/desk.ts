@@ -175,12 +175,11 @@ export const later = command(task, {
   allowed: (row) => toDo.placeOf(row.number) < toDo.length - 1 || "It is the last.",
   run: ({ row }) => step(row.number, 1),
 });
-export const strike = command(task, {
-  title: ({ what }) => `Strike ${what}`,
-  icon: "out",
+export const removeTask = command(task, {
+  title: "Remove",
   run: ({ row }) => {
     tasks.delete(row.number);
-    return `${row.what} is struck.`;
+    return `${row.what} is removed.`;
   },
 });
 export const addTask = command({

@@ -88,7 +88,7 @@ bindPage(document, {
   }),
   tasks: asRows(desk.toDo, {
     edit: "cell",
-    commands: { earlier: desk.earlier, later: desk.later, strike: desk.strike },
+    commands: { earlier: desk.earlier, later: desk.later, removeTask: desk.removeTask },
   }),
 });
 

@@ -11,6 +11,7 @@ import { showOutput } from "./output.ts";
 import { RestingControls } from "./resting.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Survey, surveyed } from "./survey.ts";
+import { sayWhatIsNowhere } from "./problems/nowhere.ts";
 import { bindSummary } from "./problems/summary.ts";
 import { followUndoKeys } from "./undoKeys.ts";
 import { askBeforeLeaving } from "./unsaved.ts";
@@ -24,6 +25,7 @@ export class BoundForm implements Listener, BoundPart {
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
   readonly resting: RestingControls;
+  #hasSummary = false;
   #pressing = false;
   #busy = false;
   /** What the form's own button does instead of saving, where it is a form in steps. */
@@ -188,6 +190,7 @@ export class BoundForm implements Listener, BoundPart {
 
   #bindSurroundings(alert: HTMLElement | undefined): void {
     const { form, entry } = this;
+    this.#hasSummary = alert !== undefined;
     if (alert !== undefined) this.#undoing.keep(bindSummary(alert, entry, (pointer) => this.#find(pointer)));
     this.#undoing.add(entry.presentSaves((result) => this.#present(result)));
     this.#undoing.keep(mirror(() => this.#showBusy(), "busy"));
@@ -254,7 +257,10 @@ export class BoundForm implements Listener, BoundPart {
   /** Says what a save came to, whoever began it, and leads the focus to what is wrong. */
   #present(result: SaveResult<unknown>): void {
     const outcome = sayOutcome(this.entry, result);
-    if (outcome.what === "refused") this.focusFirst(outcome.problems.filter(isError));
+    if (outcome.what !== "refused") return;
+    const errors = outcome.problems.filter(isError);
+    this.focusFirst(errors);
+    sayWhatIsNowhere(errors, this.entry, this.#hasSummary, (pointer) => this.#find(pointer));
   }
 
   /** Puts the focus on the first control that shows one of these problems, and has it in view. */

@@ -11,7 +11,7 @@ import { Command } from "../command/index.ts";
 import { listUnder } from "../control/index.ts";
 import { internal } from "../engine/index.ts";
 import type { EntryState } from "../entry/index.ts";
-import { type AnyEntry, type AnyField, FieldState, isSteps, type Steps } from "../entry/index.ts";
+import { type AnyEntry, type AnyField, FieldState, type Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say, sayer } from "../model/index.ts";
 import { commandName, stepCommand } from "../markup/index.ts";
 import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "./binding.ts";
@@ -27,19 +27,17 @@ import { type ListText, showList } from "./list/boundList.ts";
 import { askOnPage } from "./dialog/pageAsker.ts";
 import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
-import { bindOptions, entryIn } from "./entryIn.ts";
+import { bindOptions } from "./entryIn.ts";
 import { bindStatus } from "./status.ts";
 import { makeStatusLater } from "./statusLater.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { offerLocale } from "./pageLocale.ts";
-import { type PagePart, type PartBinder, partIn, viewNames } from "./parts/PagePart.ts";
+import { type PageThings, type SortedThings, sortThings } from "./pageThings.ts";
+import { type PartBinder, viewNames } from "./parts/PagePart.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { surveyed } from "./survey.ts";
-
-/** What a page is bound to, by the names of its forms, of its commands, of its steps, and of what shows rows. */
-export type PageThings = Readonly<Record<string, AnyEntry | Command | Steps | PagePart>>;
 
 /**
  * Binds a page: each form to the entry given under its name, what has `data-name` to the rows given under that name by `asGrid`,
@@ -102,34 +100,6 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       listUnder(root.ownerDocument ?? root, { kind: "page", path: "", element: root, thing: undefined, verdicts }),
     );
   return bindingOf(undoing, verdicts, options.signal);
-}
-
-interface SortedThings {
-  readonly entries: ReadonlyMap<string, EntryState>;
-  readonly commands: ReadonlyMap<string, Command>;
-  readonly steps: ReadonlyMap<string, Steps>;
-  readonly parts: ReadonlyMap<string, PartBinder>;
-}
-
-function sortThings(things: PageThings): SortedThings {
-  const entries = new Map<string, EntryState>();
-  const commands = new Map<string, Command>();
-  const steps = new Map<string, Steps>();
-  const parts = new Map<string, PartBinder>();
-  for (const [name, thing] of Object.entries(things)) {
-    const entry = entryIn(thing);
-    const part = partIn(thing);
-    if (entry !== undefined) entries.set(name, entry);
-    else if (part !== undefined) parts.set(name, part);
-    else if (thing instanceof Command) commands.set(name, thing);
-    else if (isSteps(thing)) steps.set(name, thing);
-    else
-      throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
-        received: thing,
-        expected: "an entry (newEntry, editEntry), a command, steps, or rows by asGrid(), asList() or asRows()",
-      });
-  }
-  return { entries, commands, steps, parts };
 }
 
 /** Shows rows, and what there is of them beside, wherever their name stands. */

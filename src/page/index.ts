@@ -1,14 +1,6 @@
 export type { AnyEntry } from "../entry/index.ts";
-export {
-  bindCommand,
-  bindControl,
-  bindForm,
-  bindList,
-  bindOutput,
-  bindPage,
-  bindRelevant,
-  type PageThings,
-} from "./bind.ts";
+export { bindCommand, bindControl, bindForm, bindList, bindOutput, bindPage, bindRelevant } from "./bind.ts";
+export type { PageThings } from "./pageThings.ts";
 export type { Binding, BindOptions } from "./binding.ts";
 export type { OutputOptions, OutputSource } from "./output.ts";
 export { adaptControl, type ControlAdapter, type Shown, type Taken } from "./controls/index.ts";

@@ -228,3 +228,47 @@ test("Enter in a combo box with nothing marked saves the form; on a new text it 
   await page.keyboard.press("Enter");
   await said("Kept Salix alba.");
 });
+
+test("a problem that no control shows is said in the summary, else in the status line; groups tell fields of one name apart", async () => {
+  const { page } = await pageWith(
+    form(`<label>Tag <input name="tag"></label><output name="double"></output><button>Save</button>`) +
+      `<form name="light"><div role="alert"></div><fieldset name="front"><label>Light <input name="light"></label></fieldset>
+       <fieldset name="back"><label>Light <input name="light"></label></fieldset><button id="second">Save</button></form><p role="status"></p>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, group, integer, model, newEntry, table, text } = ironwood;
+    const plant = model({
+      tag: text({ title: "Tag" }),
+      left: integer({ readOnly: true, default: 7 }),
+      double: integer(),
+    })
+      .calculated({ double: (row) => row.left * 2 })
+      .rule("even", { shownAt: ["double"], holds: (row) => row.tag !== "odd" || "Twice of it is too much." });
+    const stock = table(plant, [], { locale: "en", maxItems: 1 });
+    const light = integer({ title: "Light", required: true });
+    const lights = model({
+      front: group({ light }, { title: "In front" }),
+      back: group({ light }, { title: "Behind" }),
+    });
+    bindPage(document, {
+      card: newEntry(plant, { locale: "en", save: (row) => stock.insert({ tag: row.tag }), afterSave: "startNew" }),
+      light: newEntry(lights, { locale: "en", save: () => "Kept." }),
+    });
+  });
+  const said = (text: string) =>
+    page.waitForFunction((wanted) => document.querySelector("[role=status]")!.textContent === wanted, text);
+  await page.fill("[name=tag]", "odd");
+  await page.keyboard.press("Enter");
+  await said("Double: Twice of it is too much.");
+  for (const tag of ["A", "B"]) {
+    await page.fill("[name=tag]", tag);
+    await page.keyboard.press("Enter");
+  }
+  await said("There is room for 1 row, and it is taken.");
+  await page.click("#second");
+  await said("Not saved yet: 2 entries need your attention.");
+  expect(await page.locator("[role=alert] li").allInnerTexts()).toEqual([
+    "In front: Light: Enter a value.",
+    "Behind: Light: Enter a value.",
+  ]);
+});

@@ -9,7 +9,7 @@ import { partOf } from "./partOf.ts";
  * Has `bindPage` show each row by a copy of the `<template>` in the element with `data-name="…"`, the name under which this is given,
  * as {@link bindRows} does.
  *
- * @example bindPage(document, { tasks: asRows(toDo, { commands: { strike } }) });
+ * @example bindPage(document, { tasks: asRows(toDo, { commands: { removeTask } }) });
  */
 export function asRows<M extends AnyModel>(rows: View<M> | Table<M>, options: RowsOptions<M> = {}): PagePart {
   const view = viewOf(rows);

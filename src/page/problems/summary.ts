@@ -51,10 +51,17 @@ function contentOf(
   return [heading, listOf(problems, entry, find, document, pointers)];
 }
 
-/** Of a problem inside a value, as in one row of several, the field that holds it. */
-function titleAt(pointer: string, { model }: EntryState): string {
-  const name = model.names.find((each) => pointsInto(pointer, pointerTo(each)));
-  return model.titleOf(name ?? nameIn(pointer));
+/**
+ * What people call the field that has a problem, or inside whose value there is one, as in one row of several; blank for the whole row.
+ * Fields of several groups may be called the same, so the groups are told too.
+ *
+ * @param label - what the page calls it
+ */
+export function titleAt(pointer: string, { model }: Pick<EntryState, "model">, label?: string): string {
+  if (pointer === "") return "";
+  const name = model.names.find((each) => pointsInto(pointer, pointerTo(each))) ?? nameIn(pointer);
+  const groups = [...model.groups.keys()].filter((group) => name.startsWith(`${group}.`));
+  return [...groups.map((group) => model.titleOf(group)), label || model.titleOf(name)].join(": ");
 }
 
 function listOf(
@@ -69,7 +76,8 @@ function listOf(
     const item = document.createElement("li");
     const control = find(problem.pointer);
     // The page's own label is in the reader's language; the model's title is what there is without one.
-    const title = problem.pointer === "" ? "" : `${control?.label || titleAt(problem.pointer, entry)}: `;
+    const called = titleAt(problem.pointer, entry, control?.label);
+    const title = called === "" ? "" : `${called}: `;
     if (control === undefined) item.append(title + problem.message);
     else {
       const link = document.createElement("a");
