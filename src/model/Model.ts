@@ -97,7 +97,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
 
   /**
    * Adds calculated values. Each follows what it reads, and is blank while something that it reads is required and
-   * missing, or unreadable. A name that was declared as a field gives the value its kind, title and display.
+   * missing, or unreadable, or is a calculated value that is blank. A name that was declared as a field gives the value its kind, title and display.
    *
    * @example treeCard.calculated({ diameter: (t) => t.girth / Math.PI })
    */

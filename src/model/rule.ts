@@ -18,8 +18,8 @@ export interface RuleOptions<Row, Name> {
   /** The fields at which the problem is shown, the first of them in reports; none: the row as a whole. */
   readonly shownAt?: readonly Name[] | undefined;
   /**
-   * Must have no side effects. It ends at the first read of a field that is required and missing, or unreadable, and is
-   * then taken to hold: the field has its own problem.
+   * Must have no side effects. It ends at the first read of a field that is required and missing, or unreadable, or of a
+   * calculated value that is blank, and is then taken to hold: the field has its own problem.
    *
    * It may ask elsewhere and return a promise. It is then run when `quiet` has passed since the last change of what it
    * read, while the fields that it reads and is shown at are right by themselves; an answer for values that have changed
