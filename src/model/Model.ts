@@ -299,7 +299,7 @@ export function model<
   options: ModelOptions<keyof F & string> & { readonly key?: K } = {},
 ): Model<F, unknown, never, K extends undefined ? never : K> {
   requireFields("model", fields);
-  requireOptions("model", options, { title: "textOrFunction", key: "any" });
+  requireOptions("model", options, { title: "text", key: "any" });
   requireNames("model()", fields);
   const names = Object.keys(fields);
   const given: string | readonly string[] | undefined = options.key;

@@ -190,7 +190,7 @@ export function checkCount(count: number, { minItems, maxItems }: CountLimits): 
 
 /** What each option of any kind may be. */
 const optionTypes: OptionTypes = {
-  title: "textOrFunction",
+  title: "text",
   description: "text",
   required: "boolean",
   default: "any",
