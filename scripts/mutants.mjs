@@ -113,9 +113,12 @@ symlinkSync(join(top, "node_modules"), join(copy, "node_modules"));
 /** Tests that start other programs, or say nothing of the core that others don't. */
 const slow = "sizes|commandLine|house|everyLocale|service|files";
 
+/** What the tests said last. */
+let said = "";
+
 function isCaught() {
-  const run = (patterns) =>
-    spawnSync(
+  const run = (patterns) => {
+    const ran = spawnSync(
       process.execPath,
       [
         "--expose-gc",
@@ -130,7 +133,10 @@ function isCaught() {
         ...patterns,
       ],
       { cwd: copy, encoding: "utf8", timeout: 180_000, env: { ...process.env, TMPDIR: copy, TEST_LENGTH: "0.02" } },
-    ).status !== 0;
+    );
+    said = ran.stdout + ran.stderr;
+    return ran.status !== 0;
+  };
   return (
     run(["--testPathIgnorePatterns", "/test/pages/", `test/(${slow})\\.test`]) ||
     run(["--testPathPatterns", "test/(everyLocale|service|files)\\.test"])
@@ -140,6 +146,7 @@ function isCaught() {
 /** Tests that fail without any change would catch everything. */
 function requireSound() {
   if (!isCaught()) return;
+  console.error(said);
   console.error("The tests fail without any change, so nothing can be said of what they catch.");
   process.exit(1);
 }
