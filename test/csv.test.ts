@@ -1,5 +1,5 @@
 import { spawn } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, truncateSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, truncateSync, utimesSync, writeFileSync } from "node:fs";
 import { hostname, tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -338,6 +338,35 @@ describe("a row that a crash left half written", () => {
       expect(bad.length).toBeLessThanOrEqual(1);
     }
     console.info(`${count} torn files, seed ${random.seed}`);
+  });
+
+  test.each([0, 20, "at a line"])(
+    "a lock that a crash left long ago takes nothing from a file that somebody has written since: %s bytes then",
+    async (size) => {
+      const path = newPath("notes.csv");
+      const content = `tag,notes\r\n${Array.from({ length: 50 }, (_, number) => `T${number},"a, ""b""\r\nc"\r\n`).join("")}`;
+      const lock = `${path}.lock`;
+      const bytes = typeof size === "number" ? size : Buffer.byteLength(`tag,notes\r\nT0,"a, ""b""\r\nc"\r\n`);
+      writeFileSync(lock, JSON.stringify({ process: 2 ** 22 + 1, machine: hostname(), id: "x", size: bytes }));
+      utimesSync(lock, new Date(Date.now() - 60_000), new Date(Date.now() - 60_000));
+      writeFileSync(path, content);
+      const { notice } = await fileStore(path, note).append({ tag: "new", notes: "" });
+      const { rows, bad } = await all(fileStore(path, note));
+      expect([notice, rows.length, bad, readFileSync(path, "utf8").startsWith(content)]).toEqual([
+        undefined,
+        51,
+        [],
+        true,
+      ]);
+    },
+  );
+
+  test("a first row that was whole when its writer died stays", async () => {
+    const path = newPath("notes.csv");
+    writeFileSync(path, "tag,notes\r\nA,whole\r\n");
+    writeFileSync(`${path}.lock`, JSON.stringify({ process: 2 ** 22 + 1, machine: hostname(), id: "x", size: 0 }));
+    await fileStore(path, note).append({ tag: "B", notes: "" });
+    expect((await all(fileStore(path, note))).rows.map(({ tag }) => tag)).toEqual(["A", "B"]);
   });
 
   test("is told in the receipt", async () => {

@@ -1,4 +1,4 @@
-import { truncate } from "node:fs/promises";
+import { readFile, stat, truncate } from "node:fs/promises";
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { csvColumns, csvLine, fieldsOf, LONGEST_ROW, StoreError, toCells } from "../store/index.ts";
 import { appendText } from "./appendText.ts";
@@ -15,19 +15,19 @@ export function csvAppender<M extends AnyModel>(
   columns: readonly string[] | undefined,
 ): Append<RowOf<M>> {
   const nothing = emptyCsv(columns);
+  const heading = csvLine(csvColumns(model));
   let known: CsvEnd | undefined;
   return async (row, wholeUpTo) => {
-    let end = await readCsvEnd(path, nothing, known, wholeUpTo);
-    // Of a file that a killed process was only beginning, not even the heading can be relied on.
-    const isBegun = wholeUpTo === 0 && end.closing + (end.isInQuote ? "in a quote" : "") !== "";
-    if (isBegun) {
-      await truncate(path, 0);
-      end = nothing;
-    }
+    // Of a file that a killed process was only beginning, part of the heading may be all that there is.
+    const isBegun = wholeUpTo === 0 && columns === undefined && (await isPartOf(path, heading));
+    if (isBegun) await truncate(path, 0);
+    // Only what comes after a whole heading can be a row.
+    const whole = wholeUpTo === 0 && columns === undefined ? Buffer.byteLength(heading) : wholeUpTo;
+    const end = isBegun ? nothing : await readCsvEnd(path, nothing, known, whole);
     const line = csvRow(path, model, row, guard, end, columns);
     let notice = isBegun ? tornNotice(path, undefined) : undefined;
     const size = await appendText(path, (lastByte) => {
-      if (lastByte === undefined) return columns === undefined ? csvLine(csvColumns(model)) + line : line;
+      if (lastByte === undefined) return columns === undefined ? heading + line : line;
       const isEnded = !end.isInQuote && (lastByte === NEWLINE || lastByte === RETURN);
       if (!isEnded) notice = tornNotice(path, end.tornLine);
       if (isEnded) return lastByte === RETURN ? `\n${line}` : line;
@@ -36,6 +36,12 @@ export function csvAppender<M extends AnyModel>(
     known = end.size === 0 ? undefined : { ...end, size, closing: "", isInQuote: false, tornLine: undefined };
     return notice;
   };
+}
+
+/** Whether a file holds the beginning of a text and nothing else. */
+async function isPartOf(path: string, text: string): Promise<boolean> {
+  const { size } = await stat(path).catch(() => ({ size: 0 }));
+  return size > 0 && size < Buffer.byteLength(text) && text.startsWith(await readFile(path, "utf8"));
 }
 
 /** A row as a line of a file, in the columns that the file has. @throws {@link StoreError} when it can't hold the row */

@@ -56,10 +56,21 @@ export async function readCsvEnd(
   const isSame =
     known.headings !== undefined && size >= known.size && head.subarray(0, known.head.length).equals(known.head);
   const before = isSame ? known : nothing;
-  if (wholeUpTo === undefined || wholeUpTo < before.size || wholeUpTo >= size)
+  if (wholeUpTo === undefined || wholeUpTo < before.size || wholeUpTo >= size || !(await isAfterLine(path, wholeUpTo)))
     return readFrom(path, size, head, before);
   const whole = wholeUpTo === 0 ? nothing : await readFrom(path, wholeUpTo, head, before);
   return readFrom(path, size, head, { ...whole, isTorn: true });
+}
+
+/** Whether a line ends just before a place; else somebody has changed the file since, and the place says nothing. */
+async function isAfterLine(path: string, place: number): Promise<boolean> {
+  if (place === 0) return true;
+  const file = await open(path, "r");
+  try {
+    return (await file.read(Buffer.alloc(1), 0, 1, place - 1)).buffer[0] === 10;
+  } finally {
+    await file.close();
+  }
 }
 
 async function headOf(path: string): Promise<{ size: number; head: Buffer }> {

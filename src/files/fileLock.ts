@@ -14,6 +14,8 @@ interface Owner {
   readonly size: number;
 }
 
+/** What was written to the file later than so many milliseconds after a lock was made is not its owner's. */
+const WRITING_LASTS = 10_000;
 /** So many milliseconds one waits for others before it is told that the file can't be had. */
 const PATIENCE = 10_000;
 /** A lock of another machine, whose processes can't be asked for, is taken over after so many milliseconds. */
@@ -54,7 +56,7 @@ async function acquire(
     if (await created(lock, () => ownerNow(path, id))) return undefined;
     if (await isLeftBehind(lock)) {
       const left = await takeOver(path, lock, id);
-      if (left !== undefined) return left.size;
+      if (left !== undefined) return left.wholeUpTo;
     } else if (Date.now() - since > PATIENCE)
       throw new StoreError(
         "unreachable",
@@ -75,9 +77,14 @@ async function ownerNow(path: string, id: string): Promise<string> {
 async function created(path: string, text: () => Promise<string>): Promise<boolean> {
   try {
     const file = await open(path, "wx");
-    await text()
-      .then((content) => file.writeFile(content))
-      .finally(() => file.close());
+    try {
+      await file.writeFile(await text());
+    } catch (error) {
+      await unlink(path);
+      throw error;
+    } finally {
+      await file.close();
+    }
     return true;
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === "EEXIST") return false;
@@ -109,9 +116,14 @@ async function isLeftBehind(lock: string): Promise<boolean> {
 /**
  * Takes a lock that was left behind. Of several that find it, one does: else the second would take the lock that the first has since.
  *
- * @returns the former owner; `undefined` where another was first
+ * @returns how many bytes the file had when the former owner began, unless others have changed the file since; `undefined` where
+ *   another was first
  */
-async function takeOver(path: string, lock: string, id: string): Promise<Owner | undefined> {
+async function takeOver(
+  path: string,
+  lock: string,
+  id: string,
+): Promise<{ wholeUpTo: number | undefined } | undefined> {
   const guard = `${lock}.guard`;
   const mine = `${lock}.${id}`;
   if (!(await created(guard, () => Promise.resolve("")))) {
@@ -122,12 +134,14 @@ async function takeOver(path: string, lock: string, id: string): Promise<Owner |
   try {
     if (!(await isLeftBehind(lock))) return undefined;
     const left = await ownerOf(lock);
+    const [file, before] = await Promise.all([path, lock].map((each) => stat(each).catch(() => undefined)));
     // A killed process that had not even written who it is wrote nothing else either; how large the file was then, it is still.
-    const size = left?.size ?? (await stat(path).catch(() => undefined))?.size ?? 0;
+    const size = left?.size ?? file?.size ?? 0;
+    const isOfOwner = (file?.mtimeMs ?? 0) <= (before?.mtimeMs ?? 0) + WRITING_LASTS;
     const owner: Owner = { process: process.pid, machine: hostname(), id, size };
     await writeFile(mine, JSON.stringify(owner));
     await rename(mine, lock);
-    return { ...owner, size };
+    return { wholeUpTo: isOfOwner ? size : undefined };
   } finally {
     await unlink(guard).catch(() => undefined);
   }

@@ -63,7 +63,11 @@ export class RowReader<M extends AnyModel> {
     this.#model = model;
     this.#format = format;
     this.#lines = format.format === "csv" ? new CsvLines() : new TextLines();
-    if (isList(format.columns)) this.#useFields(format.columns.map(String), format.columns);
+    if (isList(format.columns))
+      this.#useFields(
+        format.columns.map((name) => name ?? ""),
+        format.columns,
+      );
   }
 
   /** Headings that are no fields, or whose field another column has already. */

@@ -7,7 +7,13 @@ import type { TableState } from "./TableState.ts";
 /** So many milliseconds at most without a pause. */
 const AT_ONCE = 20;
 
-const known = new WeakMap<object, Map<string, unknown>>();
+/** What a search needs, of the texts in one language. */
+interface InLanguage {
+  readonly locale: string;
+  readonly index: unknown;
+}
+
+const known = new WeakMap<object, Map<string, InLanguage>>();
 
 /** Searches some fields of a table; views that search the same fields share what is made ready for it. */
 export class Searching<M extends AnyModel> {
@@ -49,8 +55,14 @@ export class Searching<M extends AnyModel> {
   }
 
   get index(): SearchIndex<M> {
-    const ofTable = getOrMake(known, this.#table, () => new Map<string, unknown>());
-    const key = JSON.stringify([this.#names, this.#table.locale]);
-    return getOrMake(ofTable, key, () => new SearchIndex(this.#table, this.#names)) as SearchIndex<M>;
+    const { locale } = this.#table;
+    const ofTable = getOrMake(known, this.#table, () => new Map<string, InLanguage>());
+    const key = JSON.stringify(this.#names);
+    const before = ofTable.get(key);
+    if (before?.locale === locale) return before.index as SearchIndex<M>;
+    // The texts of another language are not searched any more.
+    const index = new SearchIndex(this.#table, this.#names);
+    ofTable.set(key, { locale, index });
+    return index;
   }
 }
