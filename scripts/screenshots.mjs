@@ -1,6 +1,6 @@
 // Makes docs/screenshots/ anew, from the demo data: `npm run screenshots`.
 import { spawnSync } from "node:child_process";
-import { mkdirSync, mkdtempSync, writeFileSync } from "node:fs";
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -245,3 +245,4 @@ async function terminal(name, args, input) {
 
 await browser.close();
 await demo.stop();
+rmSync(folder, { recursive: true, force: true });

@@ -4,17 +4,16 @@ import {
   requireElement,
   requireEntry,
   requireOptions,
-  requireRows,
   requirePage,
+  requireRows,
 } from "../errors/index.ts";
 import { Command } from "../command/index.ts";
 import { listUnder } from "../control/index.ts";
 import { internal } from "../engine/index.ts";
-import type { EntryState } from "../entry/index.ts";
-import { type AnyEntry, type AnyField, FieldState, type Steps } from "../entry/index.ts";
+import { type AnyEntry, type AnyField, type EntryState, FieldState, type Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say, sayer } from "../model/index.ts";
 import { commandName, stepCommand } from "../markup/index.ts";
-import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "./binding.ts";
+import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
@@ -27,7 +26,6 @@ import { type ListText, showList } from "./list/boundList.ts";
 import { askOnPage } from "./dialog/pageAsker.ts";
 import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
-import { bindOptions } from "./entryIn.ts";
 import { bindStatus } from "./status.ts";
 import { makeStatusLater } from "./statusLater.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";

@@ -1,5 +1,6 @@
 import { type BoundPart, listUnder } from "../control/index.ts";
 import { type AbortSignalLike, type Stoppable } from "../engine/index.ts";
+import type { OptionTypes } from "../errors/index.ts";
 import type { Verdict } from "../markup/index.ts";
 import type { Judge } from "./judging/Judge.ts";
 
@@ -18,6 +19,9 @@ export interface BindOptions {
    */
   readonly judge?: Judge | undefined;
 }
+
+/** What a caller may give as {@link BindOptions}, for the check of options. */
+export const bindOptions: OptionTypes = { signal: "signal", strict: "boolean", judge: "object" };
 
 /** What is bound, until it is stopped. */
 export interface Binding extends Stoppable {

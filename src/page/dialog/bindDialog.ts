@@ -6,9 +6,8 @@ import type { AnyModel, KeyOf, Problem } from "../../model/index.ts";
 import { entryOver, openEntryAt, RowCopyState, TableEntryState } from "../../rows/index.ts";
 import { type Table, type TableState, type View, viewOf } from "../../table/index.ts";
 import { boundForm } from "../bind.ts";
-import { type Binding, bindingOf, type BindOptions, Undoing } from "../binding.ts";
+import { type Binding, bindingOf, type BindOptions, bindOptions, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
-import { bindOptions } from "../entryIn.ts";
 
 /** Options of {@link bindDialog}. */
 export interface DialogOptions<M extends AnyModel = AnyModel> extends Omit<BindOptions, "strict"> {

@@ -18,11 +18,10 @@ import {
   viewOf,
   type ViewState,
 } from "../../table/index.ts";
-import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
+import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "../binding.ts";
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
 import { offerLocale } from "../pageLocale.ts";
-import { bindOptions } from "../entryIn.ts";
 import { BoundGrid } from "./BoundGrid.ts";
 import { columnsFrom, type GridColumn } from "./gridColumns.ts";
 import type { StageOptions } from "./GridStage.ts";

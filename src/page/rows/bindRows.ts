@@ -3,11 +3,10 @@ import type { AnyModel } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
 import { requireElement, requireOptions, requireRows } from "../../errors/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
-import { type Binding, bindingOf, type BindOptions, keepListed, Undoing } from "../binding.ts";
+import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "../binding.ts";
 import { judged } from "../judging/judged.ts";
 import { Listening } from "../listening.ts";
 import { offerLocale } from "../pageLocale.ts";
-import { bindOptions } from "../entryIn.ts";
 import { RowTemplate } from "./RowTemplate.ts";
 import { ShownRows } from "./ShownRows.ts";
 
