@@ -1,9 +1,9 @@
 import { spawn } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, truncateSync, utimesSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, truncateSync, unlinkSync, utimesSync, writeFileSync } from "node:fs";
 import { hostname, tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { describe, expect, test } from "@jest/globals";
+import { describe, expect, jest, test } from "@jest/globals";
 import {
   boolean,
   date,
@@ -425,6 +425,32 @@ describe("several processes and one file", () => {
     expect(said).toMatch(/notes\.csv can't be written: it may not grow any larger\./);
     const { rows, bad } = await all(fileStore(path, note));
     expect([rows.length > 0, bad, readFileSync(path, "utf8").endsWith('"\r\n')]).toEqual([true, [], true]);
+  });
+
+  test("a lock that goes from one living owner to the next is waited for; one owner that keeps it is told", async () => {
+    const path = newPath("notes.csv");
+    const owned = (id: string): void =>
+      writeFileSync(`${path}.lock`, JSON.stringify({ process: process.pid, machine: hostname(), id, size: 0 }));
+    const realNow = Date.now;
+    const began = realNow();
+    // A clock that is twenty times as fast: ten seconds of waiting are half of one.
+    const clock = jest.spyOn(Date, "now").mockImplementation(() => began + (realNow() - began) * 20);
+    try {
+      owned("0");
+      const appended = fileStore(path, note).append({ tag: "A", notes: "" });
+      for (let owner = 1; owner <= 10; owner++) {
+        await new Promise((done) => setTimeout(done, 100));
+        owned(String(owner));
+      }
+      unlinkSync(`${path}.lock`);
+      expect(await appended).toEqual({ place: path });
+      owned("x");
+      await expect(fileStore(path, note).append({ tag: "B", notes: "" })).rejects.toThrow(
+        /notes\.csv can't be written: another program is writing to it/,
+      );
+    } finally {
+      clock.mockRestore();
+    }
   });
 
   test("a lock whose owner is gone is taken over; one that lives is waited for, and can be given up", async () => {

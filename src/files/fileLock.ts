@@ -16,7 +16,7 @@ interface Owner {
 
 /** What was written to the file later than so many milliseconds after a lock was made is not its owner's. */
 const WRITING_LASTS = 10_000;
-/** So many milliseconds one waits for others before it is told that the file can't be had. */
+/** So many milliseconds one waits for one owner before it is told that the file can't be had. */
 const PATIENCE = 10_000;
 /** A lock of another machine, whose processes can't be asked for, is taken over after so many milliseconds. */
 const FOREIGN_LOCK_LASTS = 60_000;
@@ -27,7 +27,7 @@ const FOREIGN_LOCK_LASTS = 60_000;
  *
  * @param path - the file that the lock is for
  * @param work - is given how many bytes the file had when an owner began who is gone; `undefined` where there was none
- * @throws {@link StoreError} `unreachable` when others keep it for ten seconds; the signal's reason
+ * @throws {@link StoreError} `unreachable` when one owner keeps it for ten seconds; the signal's reason
  */
 export async function withFileLock<T>(
   path: string,
@@ -50,22 +50,31 @@ async function acquire(
   id: string,
   signal: AbortSignalLike | undefined,
 ): Promise<number | undefined> {
-  const since = Date.now();
+  let since = Date.now();
+  let last: string | undefined;
   for (;;) {
     if (signal?.aborted === true) throw signal.reason;
     if (await created(lock, () => ownerNow(path, id))) return undefined;
     if (await isLeftBehind(lock)) {
       const left = await takeOver(path, lock, id);
       if (left !== undefined) return left.wholeUpTo;
-    } else if (Date.now() - since > PATIENCE)
-      throw new StoreError(
-        "unreachable",
-        `The file ${path} can't be written: another program is writing to it (its lock is ${lock}).`,
-      );
+    } else {
+      const owner = (await ownerOf(lock))?.id;
+      // While the lock goes from one to the next, the file can be had: on a busy machine many may be in front.
+      if (owner !== last) since = Date.now();
+      else if (Date.now() - since > PATIENCE) throw occupied(path, lock);
+      last = owner;
+    }
     // Those who wait do not all ask at one moment.
     await pause(2 + Math.random() * 10);
   }
 }
+
+const occupied = (path: string, lock: string): StoreError =>
+  new StoreError(
+    "unreachable",
+    `The file ${path} can't be written: another program is writing to it (its lock is ${lock}).`,
+  );
 
 async function ownerNow(path: string, id: string): Promise<string> {
   const size = (await stat(path).catch(() => undefined))?.size ?? 0;

@@ -1,6 +1,6 @@
 import { type BoundPart, firstWrong, isError, listUnder, pressSave, sayOutcome } from "../control/index.ts";
-import { follow, mirror } from "../engine/index.ts";
-import { type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
+import { follow, mirror, type Stoppable } from "../engine/index.ts";
+import { type CalculatedFieldState, type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
 import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
@@ -12,6 +12,7 @@ import { RestingControls } from "./resting.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Survey, surveyed } from "./survey.ts";
 import { sayWhatIsNowhere } from "./problems/nowhere.ts";
+import { showProblemsOf } from "./problems/shown.ts";
 import { bindSummary } from "./problems/summary.ts";
 import { followUndoKeys } from "./undoKeys.ts";
 import { askBeforeLeaving } from "./unsaved.ts";
@@ -151,8 +152,28 @@ export class BoundForm implements Listener, BoundPart {
   }
 
   #bindOutput(element: Element, name: string): void {
-    if (!this.outputs.has(element))
-      this.outputs.set(element, { name, ...showOutput(element, this.entry.core.field(name)) });
+    if (this.outputs.has(element)) return;
+    const field = this.entry.core.field(name);
+    this.#addOutput(element, field, showOutput(element, field));
+  }
+
+  /** What is wrong with a value that is only shown stands where it is shown first. */
+  #addOutput(element: Element, field: FieldState | CalculatedFieldState, showing: Pick<Stoppable, "stop">): void {
+    const { name } = field;
+    // A message can't follow a cell of a table or an item of a list.
+    const takesMessage = element.localName === "output" || isControl(element);
+    const isFirst = [...this.outputs.values()].every((output) => output.name !== name);
+    const problems =
+      field instanceof FieldState || !takesMessage || !isFirst
+        ? undefined
+        : showProblemsOf(field, element as HTMLElement, `${this.#context.prefix}-${name}-problem`);
+    this.outputs.set(element, {
+      name,
+      stop: () => {
+        showing.stop();
+        problems?.stop();
+      },
+    });
   }
 
   #bindField(name: string, elements: readonly ControlElement[]): void {
@@ -185,7 +206,7 @@ export class BoundForm implements Listener, BoundPart {
     const showing = mirror(() => {
       input.value = field.display;
     }, name);
-    this.outputs.set(element, { name, stop: () => showing.stop() });
+    this.#addOutput(element, field, showing);
   }
 
   #bindSurroundings(alert: HTMLElement | undefined): void {

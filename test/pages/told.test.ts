@@ -73,6 +73,38 @@ describe("saving is one thing, whoever begins it", () => {
   });
 });
 
+test("what is wrong with a calculated value stands at its first output, and is said where no focus can be led to it", async () => {
+  const { page } = await pageWith(
+    form(`<label>Boxes <input name="boxes"></label><label>Each <input name="each"></label>
+      <output name="total"></output><output name="total" id="again"></output><button>Save</button>`) +
+      `<p role="status"></p>`,
+  );
+  await page.evaluate(() => {
+    const { bindPage, integer, model, newEntry } = ironwood;
+    const orders = model({ boxes: integer({ required: true }), each: integer({ required: true }) })
+      .calculated({ total: (row) => row.boxes * row.each })
+      .rule("van", { shownAt: ["total"], holds: (row) => row.total <= 100 || "A van takes 100 plants." });
+    kept["bound"] = bindPage(document, { card: newEntry(orders, { locale: "en", save: () => "Kept." }) });
+  });
+  const messages = page.locator("[data-problem]");
+  await page.fill("[name=boxes]", "11");
+  await page.fill("[name=each]", "10");
+  expect(await messages.count()).toBe(0);
+  await page.click("button");
+  await page.waitForFunction(() => document.querySelector("[role=status]")!.textContent !== "");
+  expect(await messages.allInnerTexts()).toEqual(["A van takes 100 plants."]);
+  const described = await page.evaluate(
+    () => document.getElementById(document.querySelector("output")!.getAttribute("aria-describedby")!)!.textContent,
+  );
+  expect(described).toBe("A van takes 100 plants.");
+  expect(await page.innerText("[role=status]")).toMatch(/total: A van takes 100 plants\.$/i);
+  await page.fill("[name=boxes]", "9");
+  expect(await page.locator("[data-problem]").count()).toBe(0);
+  expect(await messages.count()).toBe(0);
+  await page.evaluate(() => (kept["bound"] as { stop(): void }).stop());
+  expect(await page.locator("form span").count()).toBe(0);
+});
+
 describe("the language of the page", () => {
   test("is that of a grid, a list and copies too, and of their order, unless the table was given one", async () => {
     const { page } = await pageWith(

@@ -56,7 +56,9 @@ export class ProblemMessage {
     for (const control of this.#controls) {
       // What says whether it is wrong is written when that changes, and not for another message of the same kind.
       if ((text === "") !== (before === "")) toggleIdIn(control, "aria-describedby", element.id, text !== "");
-      if (wrong !== this.#wrong) toggleAttribute(control, "aria-invalid", wrong ? "true" : undefined);
+      // What only shows a value can't be invalid for whoever hears the page, but it is described by what is wrong.
+      if (wrong !== this.#wrong && control.localName !== "output")
+        toggleAttribute(control, "aria-invalid", wrong ? "true" : undefined);
       // The platform's own message is never shown, but `:user-invalid` and its like agree with Ironwood.
       if ("setCustomValidity" in control) (control as HTMLInputElement).setCustomValidity(wrong ? text : "");
     }

@@ -3,7 +3,10 @@ import type { EntryState } from "../../entry/index.ts";
 import type { Problem } from "../../model/index.ts";
 import { titleAt } from "./summary.ts";
 
-/** Says in the status line what no control shows and no summary, as what is wrong with the whole row or with a value that is only shown. */
+/**
+ * Says in the status line what no control shows and no summary, as what is wrong with the whole row. What is wrong with a value that
+ * is only shown stands at its output too, where no focus can be led to.
+ */
 export function sayWhatIsNowhere(
   errors: readonly Problem[],
   entry: EntryState,
