@@ -110,60 +110,104 @@ for (const name of [
 for (const name of readdirSync(top)) if (/^tsconfig/.test(name)) cpSync(join(top, name), join(copy, name));
 symlinkSync(join(top, "node_modules"), join(copy, "node_modules"));
 
-/** Tests that start other programs, or say nothing of the core that others don't. */
-const slow = "sizes|commandLine|house|everyLocale|service|files";
+/** Tests that start other programs, which run the built library, or that say nothing of the core that others don't. */
+const others = /\/(sizes|commandLine|house)\.test\.ts$/;
+const tests = readdirSync(join(copy, "test"))
+  .filter((name) => name.endsWith(".test.ts"))
+  .map((name) => join(copy, "test", name))
+  .filter((name) => !others.test(name));
+
+// The tests in the order in which they are named: the fastest first.
+writeFileSync(
+  join(copy, "order.mjs"),
+  `const order = process.env.TEST_ORDER.split(",");
+export default class {
+  sort = (tests) => tests.toSorted((a, b) => order.indexOf(a.path) - order.indexOf(b.path));
+  shard = (tests) => tests;
+  allFailedTests = (tests) => tests;
+  cacheResults() {}
+}
+`,
+);
 
 /** What the tests said last. */
 let said = "";
 
-function isCaught() {
-  const run = (patterns) => {
-    const ran = spawnSync(
-      process.execPath,
-      [
-        "--expose-gc",
-        "--experimental-vm-modules",
-        "--no-warnings",
-        "node_modules/jest/bin/jest.js",
-        "--selectProjects",
-        "unit",
-        "--bail",
-        "--silent",
-        "--testTimeout=20000",
-        ...patterns,
-      ],
-      { cwd: copy, encoding: "utf8", timeout: 180_000, env: { ...process.env, TMPDIR: copy, TEST_LENGTH: "0.02" } },
-    );
-    said = ran.stdout + ran.stderr;
-    return ran.status !== 0;
-  };
-  return (
-    run(["--testPathIgnorePatterns", "/test/pages/", `test/(${slow})\\.test`]) ||
-    run(["--testPathPatterns", "test/(everyLocale|service|files)\\.test"])
+/** Runs some test files one after the other. @returns whether all of them pass */
+function pass(paths, ...options) {
+  const ran = spawnSync(
+    process.execPath,
+    [
+      "--expose-gc",
+      "--experimental-vm-modules",
+      "--no-warnings",
+      "node_modules/jest/bin/jest.js",
+      ...["--selectProjects", "unit", "--bail", "--silent", "--runInBand", "--testTimeout=60000"],
+      ...["--testSequencer", join(copy, "order.mjs"), "--runTestsByPath"],
+      ...[...options, ...paths],
+    ],
+    {
+      cwd: copy,
+      encoding: "utf8",
+      timeout: 600_000,
+      env: { ...process.env, TMPDIR: copy, TEST_LENGTH: "0.02", TEST_ORDER: paths.join() },
+    },
   );
+  said = ran.stdout + ran.stderr;
+  return ran.status === 0;
 }
 
 /** Tests that fail without any change would catch everything. */
-function requireSound() {
-  if (!isCaught()) return;
+function requireSound(paths, ...options) {
+  if (pass(paths, ...options)) return;
   console.error(said);
   console.error("The tests fail without any change, so nothing can be said of what they catch.");
   process.exit(1);
 }
 
+/** The lines of each source file that a test file runs. */
+function linesRunBy(path) {
+  const folder = join(copy, "coverage");
+  requireSound(
+    [path],
+    ...["--coverage", "--coverageProvider=v8", "--coverageReporters=json", `--coverageDirectory=${folder}`],
+  );
+  const found = JSON.parse(readFileSync(join(folder, "coverage-final.json"), "utf8"));
+  return new Map(
+    Object.values(found).map(({ path: file, statementMap, s }) => [
+      file,
+      new Set(Object.keys(s).flatMap((key) => (s[key] > 0 ? [statementMap[key].start.line] : []))),
+    ]),
+  );
+}
+
+/** Each test file with what it runs and how many milliseconds it takes, the fastest first. */
+const known = tests
+  .map((path) => {
+    const since = Date.now();
+    const lines = linesRunBy(path);
+    return { path, lines, duration: Date.now() - since };
+  })
+  .sort((a, b) => a.duration - b.duration);
+console.log(`${known.length} test files pass without any change.`);
+
+const isCaught = (file, line) => {
+  const running = known.filter(({ lines }) => lines.get(file)?.has(line));
+  return running.length > 0 && !pass(running.map(({ path }) => path));
+};
+
 const survived = [];
-requireSound();
 for (const [number, { file, from, to, by, line }] of chosen.entries()) {
   const name = file.slice(top.length);
   const target = join(copy, name);
   const text = readFileSync(target, "utf8");
   writeFileSync(target, text.slice(0, from) + by + text.slice(to));
-  const caught = isCaught();
+  const caught = isCaught(target, line);
   writeFileSync(target, text);
   if (!caught)
     survived.push(`${name}:${line}: ${text.slice(from, to).split("\n")[0]} → ${by === ";" ? "left out" : by}`);
   // What the copy shares with this folder may have changed meanwhile, as its packages.
-  if ((number + 1) % 25 === 0 || number + 1 === chosen.length) requireSound();
+  if ((number + 1) % 25 === 0 || number + 1 === chosen.length) requireSound(known.map(({ path }) => path));
   console.log(`${number + 1}/${chosen.length} ${caught ? "caught  " : "SURVIVED"} ${name}:${line}`);
 }
 const share = (chosen.length - survived.length) / chosen.length;

@@ -1,8 +1,11 @@
 import { type DefaultTreeAdapterTypes as Tree, parse } from "parse5";
 import { getOrMake } from "../engine/index.ts";
-import type { ElementFacts, FormFacts, NamedFacts, PageFacts } from "../markup/index.ts";
+import { type ElementFacts, type FormFacts, type NamedFacts, type PageFacts, scopedName } from "../markup/index.ts";
 
 type Element = Tree.Element;
+
+/** The attributes by which a person finds an element, in the order in which the page's own reports have them. */
+const telling = ["id", "name", "data-name", "type", "value", "command"];
 
 /** An element of a file as the plain facts that the judging of pages asks for, with line and column. */
 class FileFacts implements NamedFacts {
@@ -17,9 +20,10 @@ class FileFacts implements NamedFacts {
 
   get place(): string {
     const at = this.element.sourceCodeLocation;
-    const attributes = this.element.attrs
-      .filter(({ name }) => ["id", "name", "data-name", "type", "value", "command"].includes(name))
-      .map(({ name, value }) => ` ${name}="${value.slice(0, 40)}"`);
+    const attributes = telling.flatMap((name) => {
+      const value = this.attribute(name);
+      return value === undefined ? [] : [` ${name}="${value.slice(0, 40)}"`];
+    });
     return `${at?.startLine ?? 1}:${at?.startCol ?? 1} <${this.tag}${attributes.join("")}>`;
   }
 
@@ -95,7 +99,7 @@ function insideOf(element: Element, of: Surroundings): Surroundings {
   if (element.tagName === "form") return { ...of, form: element, sets: [] };
   if (element.tagName === "template") return { ...of, inTemplate: true };
   const name = element.tagName === "fieldset" ? attributeOf(element, "name") : undefined;
-  return name === undefined ? of : { ...of, sets: [...of.sets, name] };
+  return name === undefined || name === "" ? of : { ...of, sets: [...of.sets, name] };
 }
 
 const controlTags = new Set(["input", "select", "textarea", "button", "output", "fieldset", "object"]);
@@ -106,8 +110,7 @@ const isControl = (element: Element): boolean =>
 
 /** The full name of a control: with the names of the fieldsets round it inside its form. */
 function fullName(element: Element, { sets }: Surroundings): string {
-  const own = attributeOf(element, "name") ?? attributeOf(element, "data-name") ?? "";
-  return own === "" ? "" : [...sets, own].join(".");
+  return scopedName(attributeOf(element, "name") ?? attributeOf(element, "data-name") ?? "", sets);
 }
 
 /** Reads a page's text as a browser would. */
@@ -138,7 +141,8 @@ function controlsByForm(
   const controls = new Map<Element, Element[]>();
   for (const each of all) {
     if (!isControl(each) && attributeOf(each, "data-name") === undefined) continue;
-    const said = attributeOf(each, "form");
+    // Only a control is tied to a form elsewhere.
+    const said = isControl(each) ? attributeOf(each, "form") : undefined;
     const form = said === undefined ? around.get(each)!.form : byId.get(said);
     if (form !== undefined) getOrMake(controls, form, () => []).push(each);
   }

@@ -8,6 +8,7 @@ export {
   sortBy,
   sortOf,
 } from "./facts.ts";
+export { scopedName } from "./scopedName.ts";
 export { suits } from "./suiting.ts";
 export { judgeForm } from "./judgeForm.ts";
 export { type BoundThings, judgePage } from "./judgePage.ts";

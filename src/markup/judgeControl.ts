@@ -33,7 +33,7 @@ export function judgeSort(control: NamedFacts, kind: AnyKind): Verdict | undefin
   const right = suiting[kind.kind].filter((each) => each !== "custom").map((each) => described[each]);
   return {
     code: "unsuitedControl",
-    message: `${capital(described[sort])} does not suit the field ${quoted(control.name)}, which is ${kind.kind}. Right would be ${right.length === 0 ? "an output" : right.join(" or ")}.`,
+    message: `${capital(described[sort])} ${sort === "radio" || sort === "toggle" ? "do" : "does"} not suit the field ${quoted(control.name)}, which is ${kind.kind}. Right would be ${right.length === 0 ? "an output" : right.join(" or ")}.`,
     place: control.place,
   };
 }

@@ -9,20 +9,22 @@ export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
   const verdicts: Verdict[] = [];
   const byName = new Map<string, NamedFacts[]>();
   const known = new Set(model.names);
-  const strange: string[] = [];
+  // The fields that misspelled controls are probably for: that these have no control is said already.
+  const meant = new Set<string>();
+  const strange = form.controls.filter(({ tag, name }) => tag === "fieldset" && isStrangeGroup(name, model));
+  verdicts.push(...strange.map((control) => unknownGroup(control, form, model)));
   for (const control of form.controls) {
     const sort = sortOf(control);
-    if (control.tag === "fieldset" && isStrangeGroup(control.name, model)) {
-      strange.push(control.name);
-      verdicts.push(unknownGroup(control, form, model));
-    }
     if (sort === "button" || sort === "other") continue;
     // What is in it is meant for a group that there is, and told once.
-    if (strange.some((group) => control.name.startsWith(`${group}.`))) continue;
+    if (strange.some(({ name }) => control.name.startsWith(`${name}.`))) continue;
     if (control.name === "") {
       if (sort !== "output" && sort !== "hidden" && sort !== "custom") verdicts.push(noName(control, model));
     } else if (!known.has(control.name)) {
-      if (sort !== "hidden") verdicts.push(unknownField(control, form, model));
+      if (sort === "hidden") continue;
+      const nearest = nearestName(control.name, model.names);
+      verdicts.push(unknownField(control, nearest, form, model));
+      if (nearest !== undefined && sort !== "output") meant.add(nearest);
     } else {
       const same = byName.get(control.name);
       if (same === undefined) byName.set(control.name, [control]);
@@ -30,16 +32,7 @@ export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
     }
   }
   for (const [name, controls] of byName) verdicts.push(...judgeField(name, controls, model));
-  return [...verdicts, ...fieldsWithout(new Set([...byName.keys(), ...meant(form, model)]), form, model)];
-}
-
-/** The fields that misspelled controls are probably for: that these have no control is said already. */
-function meant(form: FormFacts, model: AnyModel): string[] {
-  const known = new Set(model.names);
-  return form.controls.flatMap(({ name }) => {
-    const nearest = name === "" || known.has(name) ? undefined : nearestName(name, model.names);
-    return nearest === undefined ? [] : [nearest];
-  });
+  return [...verdicts, ...fieldsWithout(new Set([...byName.keys(), ...meant]), form, model)];
 }
 
 function judgeField(name: string, all: readonly NamedFacts[], model: AnyModel): Verdict[] {
@@ -65,7 +58,6 @@ function judgeOffered(name: string, controls: readonly NamedFacts[], model: AnyM
   const { kind, choices, source } = model.kindOf(name)!;
   // Choices that depend on other fields, that grow or are asked for can't be compared with what the page lists.
   if (choices === undefined || source !== undefined || model.parts.choices.has(name)) return [];
-  const [first] = controls as [NamedFacts];
   const verdicts: Verdict[] = [];
   // Each sort for itself: radio buttons and toggle buttons of one field may stand on one page.
   for (const sort of ["radio", "toggle", "checkBox"] as const) {
@@ -75,7 +67,7 @@ function judgeOffered(name: string, controls: readonly NamedFacts[], model: AnyM
     if (offered.length === 0 || kind === "boolean") continue;
     // One check box of a single choice stands for its own value only.
     const isWhole = sort !== "checkBox" || kind === "someOf";
-    verdicts.push(...judgeChoices(model, name, offered, isWhole ? first.place : undefined));
+    verdicts.push(...judgeChoices(model, name, offered, isWhole ? offered[0]!.place : undefined));
   }
   for (const control of controls) {
     const offered = control.options
@@ -116,8 +108,7 @@ function noName(control: NamedFacts, model: AnyModel): Verdict {
   return { code: "noName", message: `${what}. The fields are: ${model.names.join(", ")}.`, place: control.place };
 }
 
-function unknownField(control: NamedFacts, form: FormFacts, model: AnyModel): Verdict {
-  const nearest = nearestName(control.name, model.names);
+function unknownField(control: NamedFacts, nearest: string | undefined, form: FormFacts, model: AnyModel): Verdict {
   const hint = nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`;
   return {
     code: "unknownField",

@@ -189,7 +189,7 @@ function judgeCommands(buttons: readonly ElementFacts[], { commands, steps }: Bo
       if (!ofHtml.includes(attribute.toLowerCase()))
         verdicts.push({
           code: "unknownCommand",
-          message: `command=${quoted(attribute)} is no command of HTML. One of your own begins with two hyphens: command=${quoted(commandAttribute(attribute))}.`,
+          message: `command=${quoted(attribute)} is no command of HTML. One of your own begins with two hyphens: command=${quoted(commandAttribute(attribute === "" ? "name" : attribute))}.`,
           place,
         });
     } else if (!names.includes(name))

@@ -1,5 +1,6 @@
 /** Small questions to the document, asked in one place. */
 
+import { scopedName } from "../markup/index.ts";
 import { memberOf } from "./memberOf.ts";
 
 /** A control of a form that can hold an entry's value: one of HTML's, a toggle button, or a custom element. */
@@ -34,16 +35,14 @@ export function placeOf(element: Element): string {
 
 /** The name of a control with the names of the fieldsets round it inside its form. */
 export function fullName(element: Element, form: Element | null, nested: boolean): string {
-  let name = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
-  if (!nested || name === "") return name;
-  for (let outer = element.parentElement; outer !== null && outer !== form; outer = outer.parentElement)
-    if (
-      outer.localName === "fieldset" &&
-      outer.hasAttribute("name") &&
-      !name.startsWith(`${outer.getAttribute("name")}.`)
-    )
-      name = `${outer.getAttribute("name")}.${name}`;
-  return name;
+  const own = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
+  if (!nested) return own;
+  const scopes: string[] = [];
+  for (let outer = element.parentElement; outer !== null && outer !== form; outer = outer.parentElement) {
+    const name = outer.localName === "fieldset" ? outer.getAttribute("name") : null;
+    if (name) scopes.unshift(name);
+  }
+  return scopedName(own, scopes);
 }
 
 /**

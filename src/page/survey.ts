@@ -67,7 +67,12 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   // Not all elements of component libraries are known to the platform as controls of a form.
   if (model !== undefined && !exact && lacksSome(names, model))
     for (const element of memberOf(form, "querySelectorAll")("[name]"))
-      if (element.localName.includes("-") && !elements.includes(element) && !isInCopy(element)) {
+      if (
+        element.localName.includes("-") &&
+        !elements.includes(element) &&
+        element.closest("form") === form &&
+        !isInCopy(element)
+      ) {
         elements.push(element);
         names.push(fullName(element, form, nested));
       }
@@ -91,8 +96,8 @@ function rareIn(
 ): { readonly rare: readonly HTMLElement[]; readonly alert: HTMLElement | undefined } {
   const root = memberOf(form, "getRootNode")() as Document | ShadowRoot;
   const found = [...root.querySelectorAll<HTMLElement>(`${rareParts}${tags === "" ? "" : `,${tags}`}`)];
-  const contains = memberOf(form, "contains");
-  const rare = found.filter((element) => contains(element));
+  // A form that the platform reads into another one, as after a label that is not closed, has its own.
+  const rare = found.filter((element) => element.closest("form") === form);
   const isAlert = (element: Element): boolean => element.getAttribute("role") === "alert";
   const own = rare.find(isAlert);
   const first = own ?? found.find(isAlert);

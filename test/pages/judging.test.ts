@@ -1,8 +1,15 @@
-/** In a bundle for production a page is judged by whoever it is given to. */
+/** A page is judged by the same facts wherever it is judged; in a bundle for production by whoever it is given to. */
+import { execFile } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { closeBrowser, newPage } from "./support.ts";
+import { makeThings } from "../fixtures/plantCard.mjs";
+import { seeded } from "../seeded.ts";
+import { generatedPage } from "./generatedPage.ts";
+import { closeBrowser, newPage, pageWith } from "./support.ts";
 
 afterAll(closeBrowser);
 
@@ -52,5 +59,84 @@ describe("in a bundle for production", () => {
     const second = await production(wrong);
     expect(await bind(second.page, { judged: true, strict: true })).toMatch(/does not agree.*"ntoes"/s);
     expect(await second.page.inputValue("[name=tag]")).toBe("");
+  });
+});
+
+describe("the page and the command line judge by the same facts", () => {
+  interface Judged {
+    readonly code: string;
+    readonly message: string;
+    readonly element: string;
+  }
+  const folder = mkdtempSync(join(tmpdir(), "ironwood-pages-"));
+  const fixture = (name: string): string => fileURLToPath(new URL(`../fixtures/${name}`, import.meta.url));
+  const random = seeded(2222);
+  const pages = Array.from({ length: 1_000 }, () => generatedPage(random));
+
+  function byCommandLine(): Promise<readonly (readonly Judged[])[]> {
+    const files = pages.map((html, place) => {
+      const file = join(folder, `${place}.html`);
+      writeFileSync(file, html);
+      return file;
+    });
+    return new Promise((done, fail) => {
+      const call = [fixture("checkPages.mjs"), fixture("plantCardThings.mjs"), ...files];
+      const options = { maxBuffer: 2 ** 26, env: { ...process.env, NODE_OPTIONS: "" } };
+      execFile(process.execPath, call, options, (error, out, err) => {
+        if (error !== null) return fail(new Error(err));
+        const documents = out.split(/^(?=\{)/m).map((text) => JSON.parse(text) as { verdicts: Judged[] });
+        done(documents.map(({ verdicts }) => verdicts));
+      });
+    });
+  }
+
+  test("word for word, over 1,000 generated pages", async () => {
+    console.info(`${pages.length} pages, seed ${random.seed}`);
+    const wanted = await byCommandLine();
+    const said = new Set<string>();
+    const { page, errors } = await pageWith("");
+    await page.evaluate(`globalThis.makeThings = ${makeThings.toString()}`);
+    for (const [number, html] of pages.entries()) {
+      await page.evaluate((text) => {
+        document.open();
+        document.write(text);
+        document.close();
+      }, html);
+      const found = await page.evaluate(() => {
+        const { asRows, bindPage, integer, model, table } = ironwood;
+        const { makeThings } = globalThis as unknown as { makeThings(library: unknown): Record<string, never> };
+        const stock = table(model({ height: integer() }), []);
+        const binding = bindPage(document, { ...makeThings(ironwood), stock: asRows(stock) });
+        const verdicts = binding.verdicts.map(({ code, message, place }) => ({ code, message, element: place }));
+        binding.stop();
+        return verdicts;
+      });
+      if (
+        JSON.stringify(found.map((x) => x.element + x.message).sort()) !==
+        JSON.stringify(wanted[number]!.map((x) => x.element + x.message).sort())
+      )
+        console.log("HTML", html);
+      const asLines = (judged: readonly Judged[]): string[] =>
+        judged.map(({ code, message, element }) => `${element}: ${message} [${code}]`).sort();
+      expect([number, html, asLines(found)]).toEqual([number, html, asLines(wanted[number]!)]);
+      for (const { code } of found) said.add(code);
+    }
+    expect(errors.length).toBeGreaterThan(100);
+    // What no page has can't be compared.
+    expect([...said].sort()).toEqual([
+      "contradiction",
+      "initialDiffers",
+      "missingChoice",
+      "noControl",
+      "noName",
+      "repeatedName",
+      "twoOptionsOneValue",
+      "unknownChoice",
+      "unknownCommand",
+      "unknownField",
+      "unknownName",
+      "unsuitedControl",
+      "unusedCommand",
+    ]);
   });
 });

@@ -73,6 +73,19 @@ describe("saving is one thing, whoever begins it", () => {
   });
 });
 
+test("a multi-line text takes a number, as any text field does", async () => {
+  const { page, errors } = await pageWith(form(`<textarea name="girth" aria-label="Girth"></textarea>`));
+  await page.evaluate(() => {
+    const { bindPage, integer, model, newEntry } = ironwood;
+    kept["card"] = newEntry(model({ girth: integer() }), { locale: "en" });
+    bindPage(document, { card: kept["card"] as never });
+  });
+  await page.fill("textarea", "1,234");
+  await page.keyboard.press("Tab");
+  expect(await page.evaluate(() => (kept["card"] as { values: { girth: number } }).values.girth)).toBe(1234);
+  expect(errors).toEqual([]);
+});
+
 test("what is wrong with a calculated value stands at its first output, and is said where no focus can be led to it", async () => {
   const { page } = await pageWith(
     form(`<label>Boxes <input name="boxes"></label><label>Each <input name="each"></label>

@@ -19,7 +19,8 @@ export function prepareText(element: TextElement, { inputMode, kind }: AnyKind):
     if (kind === "oneOf" && element.autocomplete === "") element.autocomplete = "off";
     return;
   }
-  if (element.type !== "text") (element as HTMLInputElement).type = "text";
+  // A multi-line text takes a number as a text field does, and has no other type.
+  if (element.localName === "input" && element.type !== "text") (element as HTMLInputElement).type = "text";
   if (element.inputMode !== inputMode) element.inputMode = inputMode;
 }
 
