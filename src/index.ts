@@ -22,6 +22,7 @@ export {
   boolean,
   type BooleanOptions,
   type Choice,
+  type AddOptions,
   ChoiceList,
   choiceList,
   type ChoiceListOptions,

@@ -334,11 +334,26 @@ describe("choices", () => {
       () => card.fields.species.choices!.length,
       (count) => counts.push(count),
     );
-    expect(await species.add("  ")).toEqual({ ok: false, why: "valueMissing" });
-    expect(await species.add(" quercus ROBUR ")).toEqual({ ok: false, why: "duplicate" });
+    expect(await species.add("  ", { locale: "en" })).toEqual({
+      ok: false,
+      why: "valueMissing",
+      message: "Enter a value.",
+    });
+    expect(await species.add(" quercus ROBUR ", { locale: "de" })).toEqual({
+      ok: false,
+      why: "duplicate",
+      message: "quercus ROBUR gibt es schon.",
+    });
     expect(await species.add(" Salix alba ")).toEqual({ ok: true, value: "Salix alba" });
     full = true;
-    expect(await species.add("Tilia cordata")).toEqual({ ok: false, why: "notSaved", reason: "The disk is full." });
+    expect(await species.add("Tilia cordata", { locale: "en" })).toEqual({
+      ok: false,
+      why: "notSaved",
+      message: "Not saved: The disk is full. What you entered is still here.",
+      reason: "The disk is full.",
+    });
+    await expect(species.add(7 as never)).rejects.toThrow(/a text/);
+    await expect(species.add("x", { lang: "de" } as never)).rejects.toThrow(/Did you mean|locale/);
     expect([kept, counts]).toEqual([["Salix alba"], [2]]);
     card.fields.species.enter("salix alba");
     expect(card.values.species).toBe("Salix alba");

@@ -1,11 +1,19 @@
 import { Value } from "../engine/index.ts";
 import { requireArgument, requireOptions } from "../errors/index.ts";
 import type { Added, Choice } from "./kinds/kind.ts";
+import { say } from "./languages.ts";
+import { localeFrom } from "./localeOptions.ts";
 
 /** Options of {@link choiceList}. */
 export interface ChoiceListOptions {
   /** Keeps a new choice, so that it is there after a restart. While it throws, nothing is added. */
   readonly save?: ((title: string) => unknown) | undefined;
+}
+
+/** Options of {@link ChoiceList.add}. */
+export interface AddOptions {
+  /** The language of what is said, as a BCP 47 tag; the runtime's unless given. */
+  readonly locale?: string | undefined;
 }
 
 const folded = (text: string): string => text.trim().toLocaleLowerCase();
@@ -42,16 +50,24 @@ export class ChoiceList {
   /**
    * Adds a choice, without the blanks around it. Case does not make it another one.
    *
-   * @returns its value, or why it was refused
+   * @returns its value, or why it was refused, as a code and in words
+   * @example
+   * const added = await species.add("Salix alba", { locale: "de" });
+   * if (!added.ok) show(added.message);
    */
-  async add(given: string): Promise<Added> {
+  async add(given: string, options: AddOptions = {}): Promise<Added> {
+    requireArgument(typeof given === "string", "choiceList.add", given, "a text");
+    requireOptions("choiceList.add", options, { locale: "text" });
     const title = given.trim();
+    const locale = localeFrom(options.locale);
     const why = this.#whyNot(title);
-    if (why !== undefined) return { ok: false, why };
+    if (why === "duplicate") return { ok: false, why, message: say(locale, "choiceExists", { value: title }) };
+    if (why !== undefined) return { ok: false, why, message: say(locale, why) };
     try {
       await this.#save?.(title);
-    } catch (reason) {
-      return { ok: false, why: "notSaved", reason: reason instanceof Error ? reason.message : String(reason) };
+    } catch (error) {
+      const reason = error instanceof Error ? error.message : String(error);
+      return { ok: false, why: "notSaved", message: say(locale, "notSaved", { reason }), reason };
     }
     // While it was being kept, the same may have been added elsewhere.
     this.load([title]);

@@ -4,7 +4,7 @@ export { sayOfRows } from "./sayOfRows.ts";
 export { sayOfValues } from "./sayOfValues.ts";
 export { sayOfSteps } from "./sayOfSteps.ts";
 export { boolean, type BooleanOptions } from "./kinds/boolean.ts";
-export { ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
+export { type AddOptions, ChoiceList, choiceList, type ChoiceListOptions } from "./ChoiceList.ts";
 export { ChoiceSearch, choiceSearch, type FindChoices } from "./ChoiceSearch.ts";
 export {
   type ChoiceGiven,

@@ -98,12 +98,34 @@ describe("a combo box", () => {
 
   test("a click opens the list, with the chosen one told, and a click takes another", async () => {
     await page.locator(input).fill("Quercus robur");
-    await page.locator("button").focus();
+    await page.locator("button:not([data-opens])").focus();
     await page.locator(input).click();
     expect(await page.locator("[aria-selected=true]").innerText()).toBe("Quercus robur");
     await page.locator("[role=option]", { hasText: "Tilia" }).click();
     expect(await value()).toBe("Tilia cordata");
     expect(await page.evaluate(() => document.activeElement?.getAttribute("name"))).toBe("species");
+  });
+
+  test("a button with an arrow shows that there is a list, opens and closes it, and is in nobody's way", async () => {
+    const opener = page.locator("label > [data-opens]");
+    expect(await opener.evaluate((button) => [button.tabIndex, button.ariaHidden, button.textContent])).toEqual([
+      -1,
+      "true",
+      "",
+    ]);
+    const [field, arrow] = [(await page.locator(input).boundingBox())!, (await opener.boundingBox())!];
+    expect([arrow.x > field.x, arrow.x + arrow.width <= field.x + field.width + 1]).toEqual([true, true]);
+    await opener.click();
+    await page.locator("[role=option]:visible").first().waitFor();
+    expect(await page.evaluate(() => document.activeElement?.getAttribute("name"))).toBe("species");
+    // On a page with no styles of its own too.
+    const colour = await page.locator("[role=listbox]").evaluate((list) => getComputedStyle(list).backgroundColor);
+    expect(colour).toBe("rgb(255, 255, 255)");
+    await opener.click();
+    expect(await shownOptions()).toEqual([]);
+    await page.evaluate(() => (kept["binding"] as { stop(): void }).stop());
+    expect(await page.locator("[data-opens], [role=listbox]").count()).toBe(0);
+    expect(await page.evaluate(() => document.adoptedStyleSheets.length)).toBe(0);
   });
 
   test("where nothing is found there is nothing to walk, to take or to press", async () => {

@@ -64,13 +64,20 @@ export interface Choice<V = unknown> {
 /** What adding a choice came to: refused for being blank or there already, or because it could not be kept. */
 export type Added =
   | { readonly ok: true; readonly value: string }
-  | { readonly ok: false; readonly why: "valueMissing" | "duplicate" | "notSaved"; readonly reason?: string };
+  | {
+      readonly ok: false;
+      readonly why: "valueMissing" | "duplicate" | "notSaved";
+      /** What a person is told, in the language that was asked for. */
+      readonly message: string;
+      /** Of `notSaved`: what keeping it said. */
+      readonly reason?: string;
+    };
 
 /** Choices that are not all known beforehand. */
 export interface ChoiceSource {
   readonly choices: readonly Choice<string>[];
   /** Adds what a person typed, where choices can grow. */
-  add?(title: string): Promise<Added>;
+  add?(title: string, options?: { readonly locale?: string | undefined }): Promise<Added>;
   /** Asks for the choices that go with a text, where they are searched for. */
   find?(text: string, signal: AbortSignalLike): Promise<readonly Choice<string>[]>;
 }

@@ -41,6 +41,12 @@ export class Combo {
     if (!this.#open) this.#openList("");
   }
 
+  /** The button with the arrow was pressed. */
+  toggle(): void {
+    if (this.#open) this.close();
+    else this.#openList("");
+  }
+
   keydown(event: KeyboardEvent): void {
     if (event.isComposing || event.ctrlKey || event.metaKey) return;
     if (event.key === "Escape" || event.key === "Enter") {
@@ -185,19 +191,14 @@ export class Combo {
     const { source } = this.#control.field.kind;
     const typed = this.#control.element.value;
     this.close();
-    const added = await source!.add!(typed);
+    const added = await source!.add!(typed, { locale: this.#control.field.locale });
     if (this.#stopped) return;
     if (added.ok) {
       // Unless something else was typed meanwhile.
       if (this.#control.element.value !== typed) return;
       this.#control.choose(added.value, this.#control.element);
       this.#control.write(this.#control.focused ? this.#control.field.text : this.#control.field.display);
-    } else notices.say(this.#whyNotAdded(added.why, added.reason ?? "", typed), "error");
-  }
-
-  #whyNotAdded(why: "valueMissing" | "duplicate" | "notSaved", reason: string, typed: string): string {
-    if (why === "duplicate") return this.#control.context.say("choiceExists", { value: typed.trim() });
-    return this.#control.context.say(why, { reason });
+    } else notices.say(added.message, "error");
   }
 
   stop(): void {

@@ -2,6 +2,7 @@ import type { FieldState } from "../../entry/index.ts";
 import type { ControlContext } from "../controls/ControlContext.ts";
 import { TextControl } from "../controls/textControl.ts";
 import type { Combo } from "./combo.ts";
+import { makeOpener, type Opener } from "./opener.ts";
 
 /**
  * A combo box on a plain text field, after the combobox pattern of ARIA: typing filters the choices, arrow keys walk them,
@@ -12,12 +13,14 @@ export class ComboControl extends TextControl {
   #combo: Combo | undefined;
   #loading: Promise<void> | undefined;
   #stopped = false;
+  readonly #opener: Opener;
 
   constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, element, context);
     element.setAttribute("role", "combobox");
     element.setAttribute("aria-autocomplete", "list");
     element.setAttribute("aria-expanded", "false");
+    this.#opener = makeOpener(element, () => void this.#press());
     if (element.ownerDocument.activeElement === element) void this.#load();
   }
 
@@ -35,6 +38,21 @@ export class ComboControl extends TextControl {
       if (this.focused && this.element.value !== before) this.#combo.typed();
     });
     return this.#loading;
+  }
+
+  async #press(): Promise<void> {
+    await this.#load();
+    this.#combo?.toggle();
+  }
+
+  protected override showReadOnly(readOnly: boolean): void {
+    super.showReadOnly(readOnly);
+    this.#opener.button.disabled = readOnly;
+  }
+
+  protected override showRelevant(relevant: boolean): void {
+    super.showRelevant(relevant);
+    this.#opener.button.hidden = !relevant;
   }
 
   protected override take(): void {
@@ -58,6 +76,7 @@ export class ComboControl extends TextControl {
   override stop(): void {
     this.#stopped = true;
     this.#combo?.stop();
+    this.#opener.stop();
     super.stop();
     for (const name of ["role", "aria-autocomplete", "aria-expanded", "aria-controls"])
       this.element.removeAttribute(name);

@@ -1,4 +1,5 @@
 import { autoUpdate, computePosition, flip, offset, size } from "@floating-ui/dom";
+import { StyleSheet } from "../styleSheet.ts";
 
 /** What the list asks of its combo box. */
 export interface PopupOf {
@@ -7,6 +8,14 @@ export interface PopupOf {
   caption(index: number): string;
   isChosen(index: number): boolean;
 }
+
+const styles = new StyleSheet(`
+:where([role="listbox"][data-offered]) { z-index: 10; box-sizing: border-box; color: FieldText; background: Field; border: 1px solid; }
+:where([data-offered] [role="option"]) { padding: 0.25em 0.5em; white-space: nowrap; cursor: default; }
+:where([data-offered] [role="option"][aria-selected="true"]) { font-weight: bold; }
+:where([data-offered] [role="option"]:is([data-here], :hover)) { color: SelectedItemText; background: SelectedItem; }
+:where([data-offered] [role="option"][aria-disabled]) { color: GrayText; background: none; }
+`);
 
 /** How high one choice is before one was measured, in CSS pixels. */
 const HEIGHT = 32;
@@ -27,6 +36,7 @@ export class ChoicePopup {
   #noteRow: HTMLElement | undefined;
   readonly #input: HTMLInputElement;
   readonly #of: PopupOf;
+  readonly #dropStyles: () => void;
 
   constructor(input: HTMLInputElement, of: PopupOf) {
     this.#input = input;
@@ -50,6 +60,7 @@ export class ChoicePopup {
     this.#list.append(this.#space);
     // Beside the field, so that it is in the same dialog and the same stacking.
     (input.closest("label") ?? input).after(this.#list);
+    this.#dropStyles = styles.use(input);
     // The field keeps the focus, so that typing goes on.
     this.#list.addEventListener("pointerdown", (event) => event.preventDefault());
     this.#list.addEventListener("click", (event) => {
@@ -185,5 +196,6 @@ export class ChoicePopup {
   stop(): void {
     this.hide();
     this.#list.remove();
+    this.#dropStyles();
   }
 }

@@ -83,7 +83,7 @@ export class GridStage {
       this.window.append(table);
     }
     this.window.dataset["grid"] = "";
-    this.#dropStyles = gridStyles(table.getRootNode() as Document);
+    this.#dropStyles = gridStyles.use(table);
     const { locale } = view.table;
     this.layout = new Value<GridLayout>(
       layoutFrom(

@@ -1,7 +1,6 @@
-/**
- * What a grid can't do without, at no specificity, so that any rule of the page's own comes before it. It is a sheet that is
- * made, not written into the page: a strict Content-Security-Policy allows it.
- */
+import { StyleSheet } from "../styleSheet.ts";
+
+/** What a grid can't do without. */
 const rules = `
 :where([data-grid]) { overflow: auto; position: relative; max-block-size: 70vh; }
 :where([data-grid] > table) { table-layout: fixed; border-collapse: separate; border-spacing: 0; min-inline-size: 100%; }
@@ -27,22 +26,4 @@ const rules = `
 @media print { :where([data-grid]) { overflow: visible; max-block-size: none; } }
 `;
 
-let sheet: CSSStyleSheet | undefined;
-const users = new WeakMap<Document | ShadowRoot, number>();
-
-/** Has the styles there as long as a grid of a document needs them. @returns what takes them away again */
-export function gridStyles(root: Document | ShadowRoot): () => void {
-  if (sheet === undefined) {
-    sheet = new CSSStyleSheet();
-    sheet.replaceSync(rules);
-  }
-  const own = sheet;
-  const before = users.get(root) ?? 0;
-  if (before === 0) root.adoptedStyleSheets = [own, ...root.adoptedStyleSheets];
-  users.set(root, before + 1);
-  return () => {
-    const left = users.get(root)! - 1;
-    users.set(root, left);
-    if (left === 0) root.adoptedStyleSheets = root.adoptedStyleSheets.filter((each) => each !== own);
-  };
-}
+export const gridStyles = new StyleSheet(rules);

@@ -10,8 +10,16 @@ function placeBehind(controls: readonly HTMLElement[]): (message: Element) => vo
     if (group !== null && controls.every((control) => group.contains(control)))
       return (message) => group.append(message);
   }
-  const anchor = last.closest("label") ?? last;
-  return (message) => anchor.after(message);
+  const label = last.closest("label");
+  return (message) => (label ?? withButtons(last)).after(message);
+}
+
+/** The last of what a control has put behind itself: its buttons, and its list. */
+function withButtons(control: Element): Element {
+  let end = control;
+  while (end.nextElementSibling?.matches("[data-step], [data-opens], [data-offered]") === true)
+    end = end.nextElementSibling;
+  return end;
 }
 
 const textOf = (problems: readonly Problem[]): string | undefined =>
