@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { follow, integer, model, oneOf, type RowOf, table, text, transaction, view } from "../src/index.ts";
+import { follow, integer, model, newEntry, oneOf, type RowOf, table, text, transaction, view } from "../src/index.ts";
 import { platform } from "../src/engine/index.ts";
 import { seeded } from "./seeded.ts";
 
@@ -37,6 +37,29 @@ const byBed = (a: Plant, b: Plant): number => (a.bed ?? Infinity) - (b.bed ?? In
 const tags = (rows: Iterable<Plant>): string => [...rows].map(({ tag }) => tag).join(" ");
 
 describe("a search", () => {
+  test("finds a Greek word by its beginning, by all of it and in capitals, whichever sigma stands there", () => {
+    const notes = ["ΔΡΥΣ", "δρυς ποδισκοφόρος", "Δρυσί", "ίδια"];
+    const stock = table(
+      plant,
+      notes.map((note, at) => ({ tag: `G${at}`, species: undefined, bed: undefined, notes: note })),
+      { locale: "el" },
+    );
+    const found = view(stock, { orderBy: "tag" });
+    const tagsOf = (search: string): string => {
+      found.search = search;
+      return tags(found.rows());
+    };
+    expect([tagsOf("δρυσ"), tagsOf("δρυς"), tagsOf("ΔΡΥΣ"), tagsOf("ποδισ"), tagsOf("φορος")]).toEqual([
+      ...["G0 G1 G2", "G0 G1 G2", "G0 G1 G2"],
+      ...["G1", "G1"],
+    ]);
+    const trees = newEntry(model({ species: oneOf(["ΔΡΥΣ", "ΙΤΙΑ"]) }), { locale: "el" });
+    for (const text of ["δρυς", "δρυσ", "Δρυς"]) {
+      trees.fields.species.enter(text);
+      expect(trees.values.species).toBe("ΔΡΥΣ");
+    }
+  });
+
   test("typed key by key, with words in any order, finds what looking at each row finds, while rows change", () => {
     const random = seeded(20261201);
     console.info(`seed ${random.seed}: 400 sequences of 30 steps`);

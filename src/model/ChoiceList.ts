@@ -1,5 +1,6 @@
 import { Value } from "../engine/index.ts";
 import { requireArgument, requireOptions } from "../errors/index.ts";
+import { folded } from "./kinds/choices.ts";
 import type { Added, Choice } from "./kinds/kind.ts";
 import { say } from "./languages.ts";
 import { localeFrom } from "./localeOptions.ts";
@@ -15,8 +16,6 @@ export interface AddOptions {
   /** The language of what is said, as a BCP 47 tag; the runtime's unless given. */
   readonly locale?: string | undefined;
 }
-
-const folded = (text: string): string => text.trim().toLocaleLowerCase();
 
 /** Choices that grow. Make one with {@link choiceList}. */
 export class ChoiceList {

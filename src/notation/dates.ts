@@ -3,6 +3,8 @@
  * `YYYY-MM-DD`, a time `HH:MM` or `HH:MM:SS`, a date and time both with a `T` between. None of them has a time zone, and none
  * goes through one: what `Intl` is asked to show is taken for UTC and shown in UTC. Dates are of the Gregorian calendar.
  */
+import { readAsShown } from "./asShown.ts";
+import { dateOf, folded, formatter, fullYear, LONGEST, milliseconds, two } from "./dateTexts.ts";
 import { numberMarks } from "./numbers.ts";
 
 type Part = "year" | "month" | "day";
@@ -82,54 +84,7 @@ function findPeriods(locale: string): Map<string, number[]> {
   return periods;
 }
 
-const formatters = new Map<string, Intl.DateTimeFormat>();
-
-function formatter(locale: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = `${locale} ${JSON.stringify(options)}`;
-  let format = formatters.get(key);
-  if (format === undefined) {
-    format = new Intl.DateTimeFormat(locale, { ...options, calendar: "gregory", timeZone: "UTC" });
-    formatters.set(key, format);
-  }
-  return format;
-}
-
-/** No locale writes a date or a time with more letters; a longer text is none, and is not looked at any further. */
-const LONGEST = 120;
-
-const two = (number: number): string => String(number).padStart(2, "0");
 const plainPeriod = (text: string): string => text.replace(/[.\s]/g, "");
-
-/** One form for comparing: no marks of direction, one kind of blank, lower case, ASCII digits. */
-function folded(text: string, locale: string): string {
-  const { digits } = numberMarks(locale);
-  const bare = text
-    .normalize("NFC")
-    .replace(/[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, "")
-    .replace(/[\s\u00a0\u202f\u2009]+/g, " ");
-  return [...bare.trim().toLocaleLowerCase(locale)]
-    .map((letter) => (digits.includes(letter) ? String(digits.indexOf(letter)) : letter))
-    .join("");
-}
-
-/** The moment that UTC's clock shows as this date and time. */
-function milliseconds(value: string): number {
-  const [date = "", time = "00:00"] = value.includes("T") ? value.split("T") : [value];
-  const [year, month, day] = date.split("-").map(Number) as [number, number, number];
-  const [hour, minute, second = 0] = time.split(":").map(Number) as [number, number, number?];
-  const moment = new Date(0);
-  // Not Date.UTC, which takes the years 0 to 99 for those of the twentieth century.
-  moment.setUTCFullYear(year, month - 1, day);
-  moment.setUTCHours(hour, minute, second);
-  return moment.getTime();
-}
-
-/** A date of which each part is a number, or `undefined` when there is no such day. */
-function dateOf(year: number, month: number, day: number): string | undefined {
-  if (year < 1 || year > 9999 || month < 1 || month > 12 || day < 1) return undefined;
-  const value = `${String(year).padStart(4, "0")}-${two(month)}-${two(day)}`;
-  return new Date(milliseconds(value)).getUTCDate() === day ? value : undefined;
-}
 
 /** Whether a text is a date of ISO 8601 that exists. */
 export function isDate(value: unknown): boolean {
@@ -146,15 +101,6 @@ export function isDateTime(value: unknown): boolean {
   if (typeof value !== "string") return false;
   const [date, time, ...more] = value.split("T");
   return more.length === 0 && isDate(date) && isTime(time);
-}
-
-/**
- * A year of two digits is of this century up to 68 and of the last from 69 on, as POSIX reads `%y`; one of three is none.
- */
-function fullYear(digits: string): number | undefined {
-  if (digits.length === 4) return Number(digits);
-  if (digits.length > 2) return undefined;
-  return Number(digits) + (Number(digits) <= 68 ? 2000 : 1900);
 }
 
 /**
@@ -214,6 +160,14 @@ export function showDateTime(value: string, locale: string, options: Intl.DateTi
   return formatter(locale, options).format(milliseconds(whole));
 }
 
+/** Reads a date, a time or both as {@link showDateTime} shows it, whatever the locale's format has beside the numbers. */
+export const readShownDateTime = (
+  text: string,
+  locale: string,
+  options: Intl.DateTimeFormatOptions,
+): string | undefined =>
+  readAsShown(text, locale, formatter(locale, options), (value) => showDateTime(value, locale, options));
+
 /**
  * Reads a time as a person wrote it: hours and minutes, perhaps seconds, by `:` or `.` or with none between, and perhaps
  * the part of the day in the locale's words.
@@ -244,11 +198,11 @@ export function editingTime(value: string, locale: string): string {
   return [...value].map((letter) => (letter === ":" ? letter : digits[Number(letter)]!)).join("");
 }
 
-/** Reads a date and a time, in this order, as {@link readDate} and {@link readTime} do; the time has a colon. */
+/** Reads a date and a time, in this order, as {@link readDate} and {@link readTime} do; the time has a colon, or a full stop. */
 export function readDateTime(text: string, locale: string): string | undefined {
   if (text.length > LONGEST) return undefined;
   const rest = folded(text, locale).replace(/(\d)t(?=\d)/, "$1 ");
-  const match = /^(.*)[\s,]+(\D*?\d{1,2}:\d\d(?::\d\d)?\D*)$/u.exec(rest);
+  const match = /^(.*)[\s,]+(\D*?\d{1,2}[:.]\d\d(?:[:.]\d\d)?\D*)$/u.exec(rest);
   if (match === null) return undefined;
   const date = readDate(match[1]!, locale);
   const time = readTime(match[2]!, locale);

@@ -22,7 +22,16 @@ export {
   isTime,
   readDate,
   readDateTime,
+  readShownDateTime,
   readTime,
   showDateTime,
 } from "./dates.ts";
-export { editingInstant, instantAt, isInstant, localTime, readInstant, showInstant } from "./instants.ts";
+export {
+  editingInstant,
+  instantAt,
+  isInstant,
+  localTime,
+  readInstant,
+  readShownInstant,
+  showInstant,
+} from "./instants.ts";

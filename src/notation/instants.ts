@@ -2,6 +2,7 @@
  * Instants are texts of RFC 3339 kept in UTC, as `2026-11-23T14:30:00Z`, and are read and shown on the clock of a time
  * zone. Only here does anything go through one.
  */
+import { readAsShown } from "./asShown.ts";
 import { editingDateTime, isDateTime, readDateTime } from "./dates.ts";
 
 /** Whether it is an instant in UTC that exists: `YYYY-MM-DDTHH:MM:SS[.fff]Z`. */
@@ -74,17 +75,36 @@ export const editingInstant = (instant: string, locale: string, timeZone: string
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
+/** Of the Gregorian calendar in every locale, as dates are and as both are read. */
+function shownBy(locale: string, timeZone: string, display: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${locale} ${timeZone} ${JSON.stringify(display)}`;
+  let format = formats.get(key);
+  if (format === undefined) {
+    format = new Intl.DateTimeFormat(locale, { ...display, calendar: "gregory", timeZone });
+    formats.set(key, format);
+  }
+  return format;
+}
+
 export function showInstant(
   instant: string,
   locale: string,
   timeZone: string,
   display: Intl.DateTimeFormatOptions,
 ): string {
-  const key = `${locale} ${timeZone} ${JSON.stringify(display)}`;
-  let format = formats.get(key);
-  if (format === undefined) {
-    format = new Intl.DateTimeFormat(locale, { ...display, timeZone });
-    formats.set(key, format);
-  }
-  return format.format(Date.parse(instant));
+  return shownBy(locale, timeZone, display).format(Date.parse(instant));
+}
+
+/** Reads an instant as {@link showInstant} shows it, by the clock of the same zone. */
+export function readShownInstant(
+  text: string,
+  locale: string,
+  timeZone: string,
+  display: Intl.DateTimeFormatOptions,
+): string | undefined {
+  const local = readAsShown(text, locale, shownBy(locale, timeZone, display), (value) => {
+    const instant = instantAt(value, timeZone);
+    return instant && showInstant(instant, locale, timeZone, display);
+  });
+  return local && instantAt(local, timeZone);
 }

@@ -135,9 +135,18 @@ export function readPlain(text: string, locale: string, affixes: NumberAffixes =
 const plainDigits = /^\d+$/;
 const plainDecimal = /^\d+(?:\.\d+)?$/;
 
+/** The sign stands behind the number or, as in Turkish and Basque, in front of it; a minus sign may come before it. */
+function withoutPercent(text: string): string {
+  const signs = "%\u066a\ufe6a\uff05";
+  const isSign = (letter: string | undefined): boolean => letter !== undefined && signs.includes(letter);
+  if (isSign(text.at(-1))) return text.slice(0, -1).trimEnd();
+  const [, minus = "", rest = text] = /^([-\u2212]?)(.*)$/su.exec(text) ?? [];
+  return isSign(rest[0]) ? minus + rest.slice(1).trimStart() : text;
+}
+
 function withoutAffixes(text: string, { units, percent }: NumberAffixes, locale: string): string {
   if (units.length === 0 && !percent) return text;
-  if (percent) return "%\u066a\ufe6a\uff05".includes(text.at(-1) ?? "x") ? text.slice(0, -1).trimEnd() : text;
+  if (percent) return withoutPercent(text);
   const lower = text.toLocaleLowerCase(locale);
   for (const unit of units) {
     if (lower.endsWith(unit.toLocaleLowerCase(locale))) return text.slice(0, text.length - unit.length).trimEnd();

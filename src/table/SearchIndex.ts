@@ -3,10 +3,12 @@ import type { AnyKind, AnyModel } from "../model/index.ts";
 import { SlotSet } from "./SlotSet.ts";
 import type { TableState } from "./TableState.ts";
 
-/** Text without case and accents. What is of ASCII has no accents. */
+/** Text without case and accents, and with one small sigma of the two. What is of ASCII has none of them. */
 const fold = (text: string): string =>
   // eslint-disable-next-line no-control-regex
-  /^[\x00-\x7f]*$/.test(text) ? text.toLowerCase() : text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+  /^[\x00-\x7f]*$/.test(text)
+    ? text.toLowerCase()
+    : text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase().replaceAll("ς", "σ");
 
 /** The words that are searched for. */
 export const wordsOf = (search: string): readonly string[] =>

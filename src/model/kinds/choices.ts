@@ -48,8 +48,11 @@ function writtenDown(kind: KindName, given: readonly ChoiceGiven[]): readonly Ch
   return choices;
 }
 
-/** Choices are told apart without regard to case and to blanks around. */
-export const folded = (text: string): string => text.trim().toLocaleLowerCase();
+/**
+ * Choices are told apart without regard to case and to blanks around. A sigma has two small letters, of which one stands only at the
+ * end of a word, so that the beginning of a word would not be found.
+ */
+export const folded = (text: string): string => text.trim().toLocaleLowerCase().replaceAll("ς", "σ");
 
 /** The choice whose caption or value a text is, whatever its case. */
 export function findChoice(choices: readonly Choice[], text: string): Choice | undefined {

@@ -8,6 +8,7 @@ import {
   isTime,
   readDate,
   readDateTime,
+  readShownDateTime,
   readTime,
   showDateTime,
 } from "../../notation/index.ts";
@@ -107,6 +108,14 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
   const display = options.display ?? parts.display;
   const show = (value: string | undefined, locale: string): string =>
     value === undefined ? "" : showDateTime(value, locale, withSeconds(value, display));
+  /** What the text means as it is shown comes first: no other order of numbers is as near. */
+  const readShown = (text: string, locale: string): string | undefined => {
+    for (const style of new Set([display, secondsOf(display)])) {
+      const value = readShownDateTime(text, locale, style);
+      if (value !== undefined && parts.belongs(value)) return value;
+    }
+    return undefined;
+  };
   const kind: Kind<string, undefined, S> = {
     kind: parts.name,
     options,
@@ -120,7 +129,7 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
     belongs: (value) => parts.belongs(value),
     read(text, locale): Reading<string | undefined> {
       if (text.trim() === "") return readAs(undefined);
-      const value = parts.read(text, locale);
+      const value = readShown(text, locale) ?? parts.read(text, locale);
       if (value !== undefined) return readAs(value);
       const example = parts.edit(options.examples?.[0] ?? parts.example, locale);
       return { ok: false, finding: { code: "badInput", message: parts.unreadable, facts: { example } } };
@@ -139,8 +148,11 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
 /** Seconds that are there are shown, whatever the style. */
 function withSeconds(value: string, display: Intl.DateTimeFormatOptions): Intl.DateTimeFormatOptions {
   const has = /:\d\d:\d\d$/.test(value) && !value.endsWith(":00");
-  return has && display.timeStyle === "short" ? { ...display, timeStyle: "medium" } : display;
+  return has ? secondsOf(display) : display;
 }
+
+const secondsOf = (display: Intl.DateTimeFormatOptions): Intl.DateTimeFormatOptions =>
+  display.timeStyle === "short" ? { ...display, timeStyle: "medium" } : display;
 
 /** With seconds, so that texts of ISO 8601 compare as what they say. */
 const full = (value: string): string => (/(^|T)\d\d:\d\d$/.test(value) ? `${value}:00` : value);

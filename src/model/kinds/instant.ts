@@ -1,5 +1,13 @@
 import { sayOfValues } from "../sayOfValues.ts";
-import { editingInstant, instantAt, isInstant, localTime, readInstant, showInstant } from "../../notation/index.ts";
+import {
+  editingInstant,
+  instantAt,
+  isInstant,
+  localTime,
+  readInstant,
+  readShownInstant,
+  showInstant,
+} from "../../notation/index.ts";
 import {
   checkOptions,
   type CommonOptions,
@@ -47,7 +55,7 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
     belongs: isInstant,
     read(text, locale, timeZone = "UTC"): Reading<string | undefined> {
       if (text.trim() === "") return readAs(undefined);
-      const value = readInstant(text, locale, timeZone);
+      const value = readShownInstant(text, locale, timeZone, display) ?? readInstant(text, locale, timeZone);
       if (value !== undefined) return readAs(value);
       const example = editingInstant(given.examples?.[0] ?? "2026-11-23T14:30:00Z", locale, timeZone);
       return { ok: false, finding: { code: "badInput", message: "badInstant", facts: { example } } };
