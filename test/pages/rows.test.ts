@@ -92,6 +92,58 @@ describe("rows by a template", () => {
     expect(outcome).toEqual([1, 0]);
   });
 
+  test("a row without controls is chosen by a press and by keys, stays chosen where it goes, and leaves the focus to the next", async () => {
+    const { page } = await withBeds();
+    await page.evaluate(() => {
+      const { bindRows } = ironwood;
+      const beds = kept["beds"] as { insert(row: object): void };
+      for (const code of ["C", "D"]) beds.insert({ code });
+      (kept["bound"] as { stop(): void }).stop();
+      kept["bound"] = bindRows(document.querySelector("#beds")!, kept["sorted"] as never, { choose: true });
+    });
+    const state = (): Promise<unknown> =>
+      page.evaluate(() => [
+        (kept["sorted"] as { currentKey: string | undefined }).currentKey,
+        document.querySelector("#beds > [aria-current]")?.querySelector("b")?.textContent,
+        document.activeElement?.querySelector(":scope > b")?.textContent,
+        [...document.querySelectorAll<HTMLElement>("#beds > li")].map(({ tabIndex }) => tabIndex).join(),
+      ]);
+    expect(await state()).toEqual([undefined, undefined, undefined, "0,-1,-1,-1"]);
+    await page.locator("#beds b", { hasText: "B" }).click();
+    expect(await state()).toEqual(["B", "B", "B", "-1,0,-1,-1"]);
+    const keys = ["ArrowDown", "ArrowDown", "ArrowDown", "Home", "ArrowUp", "End", "ArrowUp"];
+    const seen: unknown[] = [];
+    for (const key of keys) {
+      await page.keyboard.press(key);
+      seen.push(((await state()) as unknown[])[0]);
+    }
+    expect(seen).toEqual(["C", "D", "D", "A", "A", "D", "C"]);
+    // A button inside is pressed as before, and its row is the current one.
+    await page.locator("#beds > li", { hasText: "A" }).locator("button").click();
+    expect(((await state()) as unknown[])[0]).toBe("A");
+    await page.keyboard.press("ArrowDown");
+    expect(((await state()) as unknown[])[0]).toBe("A");
+    await page.locator("#beds b", { hasText: "C" }).click();
+    await page.evaluate(() => (kept["beds"] as { delete(key: string): void }).delete("C"));
+    await page.waitForFunction(() => document.activeElement?.querySelector("b")?.textContent === "D");
+    expect(await state()).toEqual(["D", "D", "D", "-1,-1,0"]);
+    await page.evaluate(() => {
+      (kept["sorted"] as { currentKey: string | undefined }).currentKey = undefined;
+    });
+    expect(((await state()) as unknown[])[3]).toBe("0,-1,-1");
+    const refused = await page.evaluate(() => {
+      const host = document.createElement("ul");
+      host.innerHTML = `<template><li><input name="plants"></li></template>`;
+      try {
+        ironwood.bindRows(host, kept["sorted"] as never, { choose: true });
+        return "";
+      } catch (error) {
+        return String(error);
+      }
+    });
+    expect(refused).toMatch(/choose: true.*a template with no controls/);
+  });
+
   test("hostile text is text; a mistake in the template is named with its place and the nearest name", async () => {
     const { page } = await withBeds();
     const outcome = await page.evaluate(() => {

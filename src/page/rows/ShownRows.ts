@@ -11,6 +11,8 @@ import type { Copy, RowTemplate } from "./RowTemplate.ts";
 /** How rows are shown by a template, and edited where it has controls. */
 export interface ShownRowsOptions extends Omit<RowWays, "view" | "listening" | "prefix"> {
   readonly commands: Readonly<Record<string, RowCommand>>;
+  /** Whether a row without controls can be made the current one. */
+  readonly choose: boolean;
 }
 
 /** A copy of the template that shows one row. */
@@ -23,6 +25,15 @@ interface ShownRow extends Copy {
   buttons: Undoing | undefined;
 }
 
+/** Where keys lead from a row; beyond the ends is at the end. */
+const moves: Readonly<Partial<Record<string, (place: number, last: number) => number>>> = {
+  ArrowDown: (place) => place + 1,
+  ArrowUp: (place) => place - 1,
+  PageDown: (place) => place + 10,
+  PageUp: (place) => place - 10,
+  Home: () => 0,
+  End: (_, last) => last,
+};
 const reached = "button, input, select, textarea, a[href], [tabindex]";
 
 /** The rows of a view, each by a copy of a template; a copy stays with its row wherever that goes. */
@@ -52,14 +63,15 @@ export class ShownRows {
     this.#options = options;
     this.#listening = listening;
     this.#showing = mirror(() => this.#show(), "rows");
-    if (template.edits) for (const type of events) container.addEventListener(type, this);
+    if (template.edits || options.choose) for (const type of events) container.addEventListener(type, this);
   }
 
   #show(): void {
     const view = this.#view;
     const container = this.#container;
     const slots = view.slots(0, view.length);
-    const current = this.#template.edits ? view.currentKey : undefined;
+    const showsCurrent = this.#template.edits || this.#options.choose;
+    const current = showsCurrent ? view.currentKey : undefined;
     const currentSlot = current === undefined ? undefined : view.table.slotFor(current);
     const { loads } = view.table;
     if (loads !== this.#loads) this.#drop(new Set(this.#rows.keys()));
@@ -69,10 +81,14 @@ export class ShownRows {
       gone.delete(slot);
       const shown = this.#rows.get(slot) ?? this.#add(slot);
       this.#fill(shown, view.table.rowAt(slot)!);
-      if (this.#template.edits)
-        toggleAttribute(shown.element, "aria-current", slot === currentSlot ? "true" : undefined);
+      if (showsCurrent) toggleAttribute(shown.element, "aria-current", slot === currentSlot ? "true" : undefined);
       return shown.element;
     });
+    if (this.#options.choose) {
+      const at = currentSlot === undefined ? -1 : slots.indexOf(currentSlot);
+      // One of them is reached by Tab; from there on arrow keys move.
+      wanted.forEach((element, place) => (element.tabIndex = place === Math.max(0, at) ? 0 : -1));
+    }
     this.#working = true;
     const lost = this.#drop(gone);
     placeInOrder(container, wanted, container.querySelector(":scope > template")!.nextElementSibling);
@@ -137,7 +153,8 @@ export class ShownRows {
 
   /** Who was in a row that is gone is in the one that took its place, at the same part of it. */
   #findFocus(wanted: readonly Element[], { place, part }: { readonly place: number; readonly part: number }): void {
-    const row = wanted[Math.min(place, wanted.length - 1)];
+    const row = wanted[Math.min(place, wanted.length - 1)] as HTMLElement | undefined;
+    if (row?.hasAttribute("tabindex") === true && part < 0) return row.focus();
     const parts = row?.querySelectorAll<HTMLElement>(reached) ?? [];
     const next = parts[part] ?? parts[0];
     if (next !== undefined) return next.focus();
@@ -155,20 +172,40 @@ export class ShownRows {
   handleEvent(event: Event): void {
     if (this.#working) return;
     const shown = this.#rowOf(event.target);
-    const editing = shown?.editing;
+    if (shown === undefined) return;
+    if (this.#options.choose) return this.#choose(shown, event);
+    const { editing } = shown;
     if (editing === undefined) return;
     switch (event.type) {
       case "focusin":
         this.#view.currentKey = this.#view.table.keyAt(editing.slot);
         return;
       case "focusout":
-        return this.#left(shown!, event as FocusEvent);
+        return this.#left(shown, event as FocusEvent);
       case "change":
         // The control has taken it: its listener came first.
         return editing.leave(false);
       case "keydown":
         return this.#keydown(editing, event as KeyboardEvent);
     }
+  }
+
+  /** The row that has the focus is the current one; arrow keys at the row itself move it. */
+  #choose(shown: ShownRow, event: Event): void {
+    const view = this.#view;
+    const slots = view.slots(0, view.length);
+    const slot = [...this.#rows].find(([, each]) => each === shown)![0];
+    if (event.type === "focusin") {
+      view.currentKey = view.table.keyAt(slot);
+      return;
+    }
+    const { key, target, altKey, ctrlKey, metaKey } = event as KeyboardEvent;
+    if (event.type !== "keydown" || target !== shown.element || altKey || ctrlKey || metaKey) return;
+    const move = moves[key];
+    if (move === undefined) return;
+    event.preventDefault();
+    const to = move(slots.indexOf(slot), slots.length - 1);
+    this.#rows.get(slots[Math.min(Math.max(0, to), slots.length - 1)]!)!.element.focus();
   }
 
   #left({ element, editing }: ShownRow, { relatedTarget }: FocusEvent): void {

@@ -1,7 +1,7 @@
 import type { RowCommand } from "../../command/index.ts";
 import type { AnyModel } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
-import { requireElement, requireOptions, requireRows } from "../../errors/index.ts";
+import { requireArgument, requireElement, requireOptions, requireRows } from "../../errors/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "../binding.ts";
 import { judged } from "../judging/judged.ts";
@@ -16,6 +16,11 @@ export interface RowsOptions<M extends AnyModel = AnyModel> extends BindOptions 
   readonly edit?: "row" | "cell" | undefined;
   /** Whether people may only look now, or why; followed. */
   readonly readOnly?: (() => boolean | string) | undefined;
+  /**
+   * Whether a row is made the current one by a press and by arrow keys, Home and End. For templates with no controls: a row that has
+   * some is the current one once the focus is in it.
+   */
+  readonly choose?: boolean | undefined;
   /** What buttons in the template run, each for its own row: `command="--take-out"` runs `takeOut`. */
   readonly commands?: Readonly<Record<string, RowCommand<M>>> | undefined;
 }
@@ -42,10 +47,11 @@ export function bindRows<M extends AnyModel>(
   requireOptions("bindRows", options, {
     ...bindOptions,
     edit: ["row", "cell"],
+    choose: "boolean",
     commands: "object",
     readOnly: "function",
   });
-  const { edit = "row", readOnly, signal } = options;
+  const { edit = "row", readOnly, choose = false, signal } = options;
   // Their rows are of the model; that each gets a row of the view is seen to where they are run.
   const given: object = options.commands ?? {};
   const commands = given as Readonly<Record<string, RowCommand>>;
@@ -53,11 +59,12 @@ export function bindRows<M extends AnyModel>(
   const model: AnyModel = shown.table.model;
   offerLocale(container, shown);
   const template = new RowTemplate(container, model, Object.keys(commands));
+  requireArgument(!(choose && template.edits), "bindRows", "choose: true", "a template with no controls, or no choose");
   const verdicts = template.edits ? judged(options, (judge) => judge.ofTemplate(container, template.shown, model)) : [];
   const undoing = new Undoing();
   const listening = new Listening(container);
   undoing.add(() => listening.stop());
-  const all = new ShownRows(container, shown, template, { edit, readOnly, commands }, listening);
+  const all = new ShownRows(container, shown, template, { edit, readOnly, choose, commands }, listening);
   keepListed(undoing, "rows", container, shown, all);
   return bindingOf(undoing, verdicts, signal);
 }
