@@ -73,6 +73,35 @@ describe("saving is one thing, whoever begins it", () => {
   });
 });
 
+test("an answer that is out of date says so at a control that shows it, until it is right again or changed by hand", async () => {
+  const { page } = await pageWith(
+    form(`<label>Girth <input name="girth"></label><label>Age <input name="age"></label>`),
+  );
+  await page.evaluate(() => {
+    const { bindPage, integer, model, newEntry } = ironwood;
+    const desk = newEntry(model({ girth: integer({ required: true }), age: integer() }), { locale: "en" });
+    bindPage(document, { card: desk });
+    desk.fields.girth.enter("100");
+    desk.answer("age", (row) => row.girth / 2);
+  });
+  const said = page.locator("[data-problem]");
+  const described = (): Promise<string | undefined> =>
+    page.evaluate(() => {
+      const id = document.querySelector("[name=age]")!.getAttribute("aria-describedby");
+      return id === null ? undefined : document.getElementById(id)!.textContent;
+    });
+  expect([await page.inputValue("[name=age]"), await described()]).toEqual(["50", undefined]);
+  await page.fill("[name=girth]", "120");
+  expect([await page.inputValue("[name=age]"), await described()]).toEqual(["50", "50 (out of date)"]);
+  expect(await said.getAttribute("data-problem")).toBe("outOfDate");
+  expect(await page.locator("[name=age]").getAttribute("aria-invalid")).toBeNull();
+  await page.fill("[name=girth]", "100");
+  expect(await said.count()).toBe(0);
+  await page.fill("[name=girth]", "120");
+  await page.fill("[name=age]", "60");
+  expect([await said.count(), await described()]).toEqual([0, undefined]);
+});
+
 test("a multi-line text takes a number, as any text field does", async () => {
   const { page, errors } = await pageWith(form(`<textarea name="girth" aria-label="Girth"></textarea>`));
   await page.evaluate(() => {

@@ -170,10 +170,12 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #showState(): void {
     const { field } = this;
     if (!this.#conditionsStand) this.#showConditions();
-    const { visibleProblems, checking } = field;
-    if (visibleProblems.length === 0 && !checking && this.#message === undefined) return;
+    const { visibleProblems, checking, outOfDate } = field;
+    if (visibleProblems.length === 0 && !checking && !outOfDate && this.#message === undefined) return;
     this.#message ??= new ProblemMessage(this.elements, `${this.context.prefix}-${field.name}-problem`);
-    this.#message.show(visibleProblems, checking && field.problemsVisible ? this.context.say("checking") : "");
+    if (outOfDate)
+      this.#message.show(visibleProblems, this.context.say("outOfDate", { value: field.display }), "outOfDate");
+    else this.#message.show(visibleProblems, checking && field.problemsVisible ? this.context.say("checking") : "");
     this.#message.setHidden(!this.#relevant);
     const inConflict = visibleProblems[0]?.code === "changedElsewhere";
     if (inConflict || this.#inConflict) this.#showConflict(inConflict);

@@ -49,8 +49,8 @@ export class ProblemMessage {
     return this.#element;
   }
 
-  /** @param meanwhile - what to say while there are no problems, as that a check is under way */
-  show(problems: readonly Problem[], meanwhile = ""): void {
+  /** @param meanwhile - what to say while there are no problems, as that a check is under way; with a code for styling */
+  show(problems: readonly Problem[], meanwhile = "", code = "checking"): void {
     const text = textOf(problems) ?? meanwhile;
     const before = this.#shown;
     if (text === before) return;
@@ -59,7 +59,7 @@ export class ProblemMessage {
     const element = this.#element;
     showLines(element, text);
     element.hidden = text === "";
-    this.#mark(problems[0]?.code ?? (text === "" ? undefined : "checking"), problems[0]?.severity === "warning");
+    this.#mark(problems[0]?.code ?? (text === "" ? undefined : code), problems[0]?.severity === "warning");
     const wrong = problems.some(isError);
     for (const control of this.#controls) {
       // What says whether it is wrong is written when that changes, and not for another message of the same kind.
