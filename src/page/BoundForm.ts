@@ -1,10 +1,11 @@
 import { type BoundPart, firstWrong, isError, listUnder, pressSave, sayOutcome } from "../control/index.ts";
-import { follow, mirror, type Stoppable } from "../engine/index.ts";
+import { follow, getOrMake, mirror, type Stoppable } from "../engine/index.ts";
 import { type CalculatedFieldState, type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
 import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
+import { FoundElement } from "./found.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { showOutput } from "./output.ts";
@@ -26,6 +27,8 @@ export class BoundForm implements Listener, BoundPart {
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
   readonly resting: RestingControls;
+  /** The form, its buttons and what only shows values, as they were. */
+  readonly #found = new Map<Element, FoundElement>();
   #hasSummary = false;
   #pressing = false;
   #busy = false;
@@ -52,6 +55,7 @@ export class BoundForm implements Listener, BoundPart {
     this.resting = new RestingControls(entry.core, this.#context, (name, control) =>
       this.controls.set(name, [control]),
     );
+    this.#found.set(form, new FoundElement(form));
     if (!memberOf(form, "noValidate")) form.noValidate = true;
     memberOf(form, "removeAttribute")("aria-busy");
     listening.set(form, this);
@@ -201,6 +205,7 @@ export class BoundForm implements Listener, BoundPart {
     if (this.outputs.has(element) || !("readOnly" in element)) return;
     const field = this.entry.core.field(name);
     const input = element as HTMLInputElement;
+    this.#found.set(element, new FoundElement(element));
     input.readOnly = true;
     if (input.type === "number") input.type = "text";
     const showing = mirror(() => {
@@ -233,7 +238,10 @@ export class BoundForm implements Listener, BoundPart {
     if (busy === undefined) memberOf(form, "removeAttribute")("aria-busy");
     else memberOf(form, "setAttribute")("aria-busy", busy);
     for (const button of memberOf(form, "querySelectorAll")<HTMLButtonElement>("button:not([command])"))
-      if (button.type === "submit") toggleAttribute(button, "aria-busy", busy);
+      if (button.type === "submit") {
+        getOrMake(this.#found, button, () => new FoundElement(button));
+        toggleAttribute(button, "aria-busy", busy);
+      }
   }
 
   /** Moves the focus to the control that an undo has changed, unless the focus is there already. */
@@ -340,6 +348,7 @@ export class BoundForm implements Listener, BoundPart {
     this.resting.clear();
     this.outputs.clear();
     this.#undoing.stop();
+    for (const found of this.#found.values()) found.restore();
   }
 }
 

@@ -1,6 +1,7 @@
 import { type Command, isPressed, isTyping } from "../command/index.ts";
 import { mirror, type Stoppable } from "../engine/index.ts";
 import { ensureId, setCaption, takesText, toggleAttribute } from "./dom.ts";
+import { FoundElement } from "./found.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { ShownReason } from "./reason.ts";
 
@@ -11,6 +12,7 @@ import { ShownReason } from "./reason.ts";
 export class CommandButton implements Listener, Stoppable {
   readonly #showing: Stoppable;
   readonly #captioned: boolean;
+  readonly #found: FoundElement;
   readonly #reason: ShownReason;
   readonly #button: HTMLButtonElement;
   readonly #command: Command;
@@ -20,6 +22,7 @@ export class CommandButton implements Listener, Stoppable {
     this.#button = button;
     this.#command = command;
     this.#listening = listening;
+    this.#found = new FoundElement(button, true);
     // In a form, a button without a type would save.
     if (!button.hasAttribute("type")) button.type = "button";
     this.#captioned = command.hasCaption || (button.textContent.trim() === "" && !button.hasAttribute("aria-label"));
@@ -76,8 +79,7 @@ export class CommandButton implements Listener, Stoppable {
     this.#listening.delete(this.#button);
     this.#listening.deleteKeys(this);
     this.#reason.stop();
-    for (const name of ["aria-disabled", "aria-busy", "aria-keyshortcuts", "data-icon"])
-      this.#button.removeAttribute(name);
+    this.#found.restore();
   }
 
   [Symbol.dispose](): void {

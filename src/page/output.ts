@@ -2,6 +2,7 @@ import { internal, mirror, type Stoppable } from "../engine/index.ts";
 import type { AnyField, AnyFieldState } from "../entry/index.ts";
 import { say } from "../model/index.ts";
 import { showLines, toggleAttribute } from "./dom.ts";
+import { FoundElement } from "./found.ts";
 import { stoppable } from "./stoppable.ts";
 
 /** What an output shows: a field, or an expression that is followed. */
@@ -19,6 +20,7 @@ export interface OutputOptions {
  * of date says so, and has `data-out-of-date` for styling.
  */
 export function showOutput(element: Element, source: OutputSource, { attribute }: OutputOptions = {}): Stoppable {
+  const found = new FoundElement(element, attribute === undefined);
   const standIn = attribute === undefined ? element.textContent : element.getAttribute(attribute);
   const put = (text: string | null): void => {
     if (attribute !== undefined) toggleAttribute(element, attribute, text ?? undefined);
@@ -46,7 +48,8 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
   );
   return stoppable(() => {
     showing.stop();
-    put(standIn);
+    if (attribute !== undefined) put(standIn);
+    found.restore();
   });
 }
 

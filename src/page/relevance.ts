@@ -12,7 +12,8 @@ function setHidden(element: HTMLElement, hidden: boolean): void {
   else hiddenHere.delete(element);
 }
 
-const controls = "input, select, textarea";
+/** Toggle buttons and elements of component libraries are controls by their names. */
+const controls = "input, select, textarea, [name]:not(fieldset, output, object, form)";
 const groups = "fieldset, [role=group], [role=radiogroup]";
 
 function groupRound({ parentElement }: HTMLElement): HTMLElement | null {

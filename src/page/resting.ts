@@ -3,6 +3,7 @@ import type { EntryCore, FieldState } from "../entry/index.ts";
 import { type AnyKind, showValue } from "../model/index.ts";
 import { describe, prepareText, TextControl, type ControlContext, type TextElement } from "./controls/index.ts";
 import type { ControlElement } from "./dom.ts";
+import { FoundElement } from "./found.ts";
 
 /**
  * Text controls of fields that nobody has looked at yet. Such a field holds what its entry began with, so its control
@@ -16,6 +17,9 @@ export class RestingControls {
   #resting: TextElement[] = [];
   #active: Element | null = null;
   #start: Readonly<Record<string, unknown>> = {};
+  /** All that ever rested here; and those that were given more than their value, as they were. */
+  readonly #shown: TextElement[] = [];
+  readonly #before: FoundElement[] = [];
   readonly #core: EntryCore;
   readonly #context: ControlContext;
   readonly #woken: (name: string, control: TextControl) => void;
@@ -41,6 +45,7 @@ export class RestingControls {
     if (element === this.#active || (element as TextElement).value !== "") return false;
     this.#names.push(name);
     this.#resting.push(element as TextElement);
+    this.#shown.push(element as TextElement);
     this.#showFirst(name, element as TextElement, kind);
     return true;
   }
@@ -56,6 +61,8 @@ export class RestingControls {
 
   #showFirst(name: string, element: TextElement, kind: AnyKind): void {
     const { description, placeholder, required } = kind.options;
+    const isPlain = kind.inputMode === undefined && description === undefined && placeholder === undefined;
+    if (!isPlain || required === true) this.#before.push(new FoundElement(element));
     if (kind.inputMode !== undefined) prepareText(element, kind);
     if (description !== undefined || placeholder !== undefined) describe(element, kind);
     if (required === true) element.required = true;
@@ -138,7 +145,10 @@ export class RestingControls {
     return this.#elements;
   }
 
+  /** Lets go of all, and leaves the page as it was found. */
   clear(): void {
     this.#elements.clear();
+    for (const element of this.#shown) if (element.value !== "") element.value = element.defaultValue;
+    for (const found of this.#before) found.restore();
   }
 }

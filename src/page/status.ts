@@ -1,6 +1,7 @@
 import { type Notice, notices } from "../command/index.ts";
 import { nextNotice } from "../control/index.ts";
 import { mirror, platform, type Stoppable } from "../engine/index.ts";
+import { FoundElement } from "./found.ts";
 import { stoppable } from "./stoppable.ts";
 
 /** How long a text stays: ten seconds, and longer for a long one. */
@@ -8,6 +9,7 @@ const stayingTime = (text: string): number => Math.max(10_000, text.length * 150
 
 /** Shows what was said in the page's `role="status"`: one text after the other, each long enough to be read; the same text twice is announced twice; old text goes. */
 export function bindStatus(element: HTMLElement): Stoppable {
+  const found = new FoundElement(element, true);
   let timer: unknown;
   let shown: Notice | undefined;
   let since = 0;
@@ -33,6 +35,6 @@ export function bindStatus(element: HTMLElement): Stoppable {
   return stoppable(() => {
     showing.stop();
     platform.cancel(timer);
-    element.replaceChildren();
+    found.restore();
   });
 }

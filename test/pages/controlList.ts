@@ -364,3 +364,37 @@ export const controlList: readonly ControlSpec[] = [
     keys: typeOver("elm"),
   },
 ];
+
+/** Defines, in a page, a form-associated custom element with a field inside, as component libraries make them. */
+export function definePlainField(): void {
+  class PlainField extends HTMLElement {
+    static formAssociated = true;
+    readonly #input = document.createElement("input");
+    required = false;
+    constructor() {
+      super();
+      this.attachInternals();
+      this.attachShadow({ mode: "open", delegatesFocus: true }).append(this.#input);
+      this.#input.addEventListener("change", () => this.dispatchEvent(new Event("change", { bubbles: true })));
+    }
+    get value(): string {
+      return this.#input.value;
+    }
+    set value(value: string) {
+      this.#input.value = value;
+    }
+    get readOnly(): boolean {
+      return this.#input.readOnly;
+    }
+    set readOnly(readOnly: boolean) {
+      this.#input.readOnly = readOnly;
+    }
+    get disabled(): boolean {
+      return this.#input.disabled;
+    }
+    set disabled(disabled: boolean) {
+      this.#input.disabled = disabled;
+    }
+  }
+  customElements.define("plain-field", PlainField);
+}

@@ -2,45 +2,13 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { type ControlSpec, controlList } from "./controlList.ts";
+import { type ControlSpec, controlList, definePlainField } from "./controlList.ts";
 import { closeBrowser, pageWith } from "./support.ts";
 
 let page: Page;
 beforeAll(async () => {
   ({ page } = await pageWith(""));
-  // A form-associated custom element with a field inside, as component libraries make them.
-  await page.evaluate(() => {
-    class PlainField extends HTMLElement {
-      static formAssociated = true;
-      readonly #input = document.createElement("input");
-      required = false;
-      constructor() {
-        super();
-        this.attachInternals();
-        this.attachShadow({ mode: "open", delegatesFocus: true }).append(this.#input);
-        this.#input.addEventListener("change", () => this.dispatchEvent(new Event("change", { bubbles: true })));
-      }
-      get value(): string {
-        return this.#input.value;
-      }
-      set value(value: string) {
-        this.#input.value = value;
-      }
-      get readOnly(): boolean {
-        return this.#input.readOnly;
-      }
-      set readOnly(readOnly: boolean) {
-        this.#input.readOnly = readOnly;
-      }
-      get disabled(): boolean {
-        return this.#input.disabled;
-      }
-      set disabled(disabled: boolean) {
-        this.#input.disabled = disabled;
-      }
-    }
-    customElements.define("plain-field", PlainField);
-  });
+  await page.evaluate(definePlainField);
 });
 afterAll(closeBrowser);
 

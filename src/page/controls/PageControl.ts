@@ -7,6 +7,7 @@ import { disable, ensureId, labelsOf, toggleAttribute } from "../dom.ts";
 import type { ConflictChoice } from "../problems/ConflictChoice.ts";
 import { ProblemMessage } from "../problems/message.ts";
 import type { ControlContext } from "./ControlContext.ts";
+import { FoundElement } from "../found.ts";
 import { ShownReason } from "../reason.ts";
 import { followRelevance } from "../relevance.ts";
 
@@ -27,6 +28,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #message: ProblemMessage | undefined;
   #change: Change | undefined;
   readonly context: ControlContext;
+  readonly #found: readonly FoundElement[];
   #showing: Stoppable | undefined;
   #required = false;
   #readOnly = false;
@@ -42,6 +44,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     context: ControlContext,
   ) {
     this.context = context;
+    this.#found = elements.map((element) => new FoundElement(element));
   }
 
   get pointers(): readonly string[] {
@@ -235,6 +238,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     followRelevance(this.elements[0]!);
   }
 
+  /** Follows its field no more, and leaves the page as it was found. */
   stop(): void {
     this.#showing?.stop();
     this.#inConflict = false;
@@ -243,6 +247,13 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     this.#reason?.stop();
     for (const element of this.elements)
       if (this.context.listening.get(element) === this) this.context.listening.delete(element);
+    if (!this.#relevant) this.showRelevant(true);
+    this.restorePage();
+  }
+
+  /** Takes away what was made beside the elements, and gives them back what they were. */
+  protected restorePage(): void {
+    for (const found of this.#found) found.restore();
   }
 }
 

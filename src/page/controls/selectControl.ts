@@ -15,6 +15,8 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   #filled: readonly Choice[] = [];
   /** The first option that stands for "nothing chosen"; made where the page has none. */
   #blank: HTMLOptionElement | undefined;
+  /** The same, where it is the page's. */
+  readonly #ownBlank: { readonly option: HTMLOptionElement; readonly disabled: boolean } | undefined;
   /** An extra option for a value that is none of the choices: kept, shown, and not to be chosen again. */
   #foreign: HTMLOptionElement | undefined;
   readonly #made = new Set<HTMLOptionElement>();
@@ -24,6 +26,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     this.#element = element;
     const { options } = element;
     this.#blank = element.multiple ? undefined : [...options].find((option) => option.value === "");
+    if (this.#blank !== undefined) this.#ownBlank = { option: this.#blank, disabled: this.#blank.disabled };
     this.#fills = [...options].every((option) => option === this.#blank);
     const initial = [...options].find(
       (option) => option.selected && !option.defaultSelected && option.value !== "" && option !== options[0],
@@ -128,8 +131,11 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     if (this.#canLookEmpty) toggleAttribute(this.#element, "aria-readonly", readOnly ? "true" : undefined);
   }
 
-  override stop(): void {
-    super.stop();
+  protected override restorePage(): void {
     for (const option of this.#made) option.remove();
+    this.#foreign?.remove();
+    if (this.#ownBlank !== undefined && !this.#ownBlank.option.isConnected) this.#element.prepend(this.#ownBlank.option);
+    if (this.#ownBlank !== undefined) this.#ownBlank.option.disabled = this.#ownBlank.disabled;
+    super.restorePage();
   }
 }

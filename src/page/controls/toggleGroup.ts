@@ -1,5 +1,6 @@
 import type { FieldState } from "../../entry/index.ts";
 import { toggleAttribute } from "../dom.ts";
+import { FoundElement } from "../found.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { PageControl } from "./PageControl.ts";
 
@@ -14,12 +15,14 @@ export class ToggleGroup extends PageControl<HTMLButtonElement> {
   readonly #captioned: readonly HTMLButtonElement[];
   /** Those that have the title of their choice for a caption. */
   readonly #named: readonly HTMLButtonElement[];
+  readonly #bare: readonly FoundElement[];
 
   constructor(field: FieldState, elements: readonly HTMLButtonElement[], context: ControlContext) {
     super(field, elements, context);
     // An icon is a caption of its own.
     const isBare = (element: HTMLButtonElement): boolean =>
       element.textContent.trim() === "" && element.childElementCount === 0;
+    this.#bare = elements.filter(isBare).map((element) => new FoundElement(element, true));
     this.#captioned = elements.filter((element) => isBare(element) && element.value === "");
     this.#named = elements.filter((element) => isBare(element) && element.value !== "");
   }
@@ -76,5 +79,10 @@ export class ToggleGroup extends PageControl<HTMLButtonElement> {
     super.stop();
     for (const element of this.elements) toggleAttribute(element, "aria-pressed", undefined);
     for (const element of this.#named) element.textContent = "";
+  }
+
+  protected override restorePage(): void {
+    for (const found of this.#bare) found.restore();
+    super.restorePage();
   }
 }

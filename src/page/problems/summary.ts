@@ -1,6 +1,7 @@
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { EntryState } from "../../entry/index.ts";
 import { nameIn, pointerTo, pointsInto, type Problem, say } from "../../model/index.ts";
+import { FoundElement } from "../found.ts";
 import { stoppable } from "../stoppable.ts";
 
 /** What the summary asks of the form: the control that a problem is shown at. */
@@ -10,6 +11,7 @@ export type FindControl = (
 
 /** Shows every visible problem of an entry in the page's `role="alert"`, once a save was tried, with links to the controls. */
 export function bindSummary(element: HTMLElement, entry: EntryState, find: FindControl): Stoppable {
+  const found = new FoundElement(element, true);
   const press = (event: Event): void => {
     const link = (event.target as Element).closest("a[href]");
     const pointer = link === null ? undefined : pointers.get(link);
@@ -35,7 +37,7 @@ export function bindSummary(element: HTMLElement, entry: EntryState, find: FindC
   return stoppable(() => {
     showing.stop();
     element.removeEventListener("click", press);
-    element.replaceChildren();
+    found.restore();
   });
 }
 
