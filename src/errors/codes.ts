@@ -34,6 +34,7 @@ export const errorCodes = {
   unusedCommand: "Put a button for the command in the page, or ignore it if it is run by code.",
   commandsAlike: "Rename one of the two commands.",
   initialDiffers: "Take the initial value out of the page, or make it the model's default.",
+  boundTwice: "Stop the first binding of the element before it is bound again.",
   nowhereToSave: "Give the entry save, or take the button that saves out of its form.",
   noStatus: 'Put an element with role="status" in the page, where messages are read.',
   noJudge: "Give judge, from ironwood/judge, beside strict: true; or leave strict out of a bundle for production.",

@@ -3,6 +3,7 @@ import { follow, getOrMake, mirror, type Stoppable } from "../engine/index.ts";
 import { type CalculatedFieldState, type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
 import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
+import { takeOver } from "./takeOver.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
 import { FoundElement } from "./found.ts";
@@ -32,6 +33,7 @@ export class BoundForm implements Listener, BoundPart {
   #hasSummary = false;
   #pressing = false;
   #busy = false;
+  #stopped = false;
   /** What the form's own button does instead of saving, where it is a form in steps. */
   submitInstead: (() => void) | undefined;
 
@@ -55,6 +57,7 @@ export class BoundForm implements Listener, BoundPart {
     this.resting = new RestingControls(entry.core, this.#context, (name, control) =>
       this.controls.set(name, [control]),
     );
+    this.#undoing.add(takeOver("form", form, () => this.stop()));
     this.#found.set(form, new FoundElement(form));
     if (!memberOf(form, "noValidate")) form.noValidate = true;
     memberOf(form, "removeAttribute")("aria-busy");
@@ -340,6 +343,9 @@ export class BoundForm implements Listener, BoundPart {
   }
 
   stop(): void {
+    // Another binding may have taken the form over, whose page this is now.
+    if (this.#stopped) return;
+    this.#stopped = true;
     this.#observer.disconnect();
     this.#listening.delete(this.form);
     for (const controls of this.controls.values()) for (const control of controls) control.stop();

@@ -88,7 +88,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   for (const button of commandButtons(root)) {
     const command = runs.get(commandName(button.getAttribute("command")!));
     if (command !== undefined)
-      keepListed(undoing, "command", button, command, new CommandButton(button, command, listening));
+      keepListed(undoing, "command", button, command, () => new CommandButton(button, command, listening));
   }
   for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
   undoing.keep(makeStatusLater(root.ownerDocument ?? root));
@@ -148,7 +148,7 @@ function bindOutside(root: Document | Element, { entries, commands }: SortedThin
     const entry = entries.get(thing);
     const name = rest.join(".");
     if (entry !== undefined && entry.model.names.includes(name))
-      keepListed(undoing, "output", element, entry.core.field(name), showOutput(element, entry.core.field(name)));
+      keepListed(undoing, "output", element, entry.core.field(name), () => showOutput(element, entry.core.field(name)));
   }
 }
 
@@ -265,7 +265,8 @@ export function bindOutput(element: Element, source: OutputSource, options: Bind
   requireOptions("bindOutput", options, { ...bindOptions, attribute: "text" });
   const undoing = new Undoing();
   const thing = typeof source === "function" ? undefined : source;
-  keepListed(undoing, "output", element, thing, showOutput(element, source, options));
+  const as = options.attribute === undefined ? "output" : `output in ${options.attribute}`;
+  keepListed(undoing, "output", element, thing, () => showOutput(element, source, options), as);
   return bindingOf(undoing, [], options.signal);
 }
 
@@ -289,7 +290,7 @@ export function bindList<M extends AnyModel>(
   const undoing = new Undoing();
   const shown = viewOf(rows)[internal] as ViewState;
   offerLocale(select, shown);
-  keepListed(undoing, "list", select, shown, showList(select, shown, show));
+  keepListed(undoing, "list", select, shown, () => showList(select, shown, show));
   return bindingOf(undoing, [], signal);
 }
 

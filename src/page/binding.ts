@@ -3,6 +3,7 @@ import { type AbortSignalLike, type Stoppable } from "../engine/index.ts";
 import type { OptionTypes } from "../errors/index.ts";
 import type { Verdict } from "../markup/index.ts";
 import type { Judge } from "./judging/Judge.ts";
+import { takeOver } from "./takeOver.ts";
 
 /** Options of everything that binds. */
 export interface BindOptions {
@@ -48,17 +49,28 @@ export class Undoing {
   }
 }
 
-/** Keeps what shows something in an element, listed by the name that the element has. */
-export function keepListed(
+/**
+ * Keeps what shows something in an element, listed by the name that the element has.
+ *
+ * @param show - begins to show it, once what was there before has ended
+ * @param as - what it is, where an element may be several of a kind
+ */
+export function keepListed<S extends { stop(): void }>(
   undoing: Undoing,
   kind: BoundPart["kind"],
   element: Element,
   thing: object | undefined,
-  shown: { stop(): void },
-): void {
+  show: () => S,
+  as: string = kind,
+): S {
+  const own = new Undoing();
+  own.add(takeOver(as, element, () => own.stop()));
   const path = element.getAttribute("data-name") ?? element.getAttribute("command") ?? element.id;
-  undoing.keep(listUnder(element.ownerDocument, { kind, path, element, thing }));
-  undoing.add(() => shown.stop());
+  const shown = show();
+  own.keep(listUnder(element.ownerDocument, { kind, path, element, thing }));
+  own.add(() => shown.stop());
+  undoing.add(() => own.stop());
+  return shown;
 }
 
 /** Makes a binding of what has to be undone. */

@@ -7,28 +7,39 @@ const written = new Set([
   ...["title", "type", "value", "data-icon", "data-out-of-date", "data-severity"],
 ]);
 
-const isWritten = (name: string): boolean => written.has(name) || name.startsWith("aria-");
-
 /** What an element of the page was like before it was bound. */
 export class FoundElement {
   readonly #element: Element;
+  readonly #also: readonly string[];
   readonly #attributes: ReadonlyMap<string, string>;
   /** Of an element of a component library, which has no value that the markup says. */
   readonly #value: unknown;
   readonly #content: readonly (readonly [node: ChildNode, text: string | null])[] | undefined;
 
-  /** @param content - whether what is in it will be written too */
-  constructor(element: Element, content = false) {
+  /**
+   * @param content - whether what is in it will be written too
+   * @param also - other attributes that will be written
+   */
+  constructor(element: Element, content = false, also: readonly string[] = []) {
     this.#element = element;
-    this.#attributes = attributesOf(element);
+    this.#also = also;
+    this.#attributes = this.#attributesNow();
     this.#value = memberOf(element, "localName").includes("-") ? (element as HTMLInputElement).value : undefined;
     this.#content = content ? [...element.childNodes].map((node) => [node, node.nodeValue] as const) : undefined;
+  }
+
+  #attributesNow(): Map<string, string> {
+    const found = new Map<string, string>();
+    // A form's own members may be hidden by controls of the same names.
+    for (const { name, value } of memberOf(this.#element, "attributes"))
+      if (written.has(name) || name.startsWith("aria-") || this.#also.includes(name)) found.set(name, value);
+    return found;
   }
 
   /** Makes it again what it was. Its value is the markup's: what a person had put in was taken when it was bound. */
   restore(): void {
     const element = this.#element;
-    const now = attributesOf(element);
+    const now = this.#attributesNow();
     for (const name of now.keys()) if (!this.#attributes.has(name)) memberOf(element, "removeAttribute")(name);
     for (const [name, value] of this.#attributes)
       if (now.get(name) !== value) memberOf(element, "setAttribute")(name, value);
@@ -37,13 +48,6 @@ export class FoundElement {
     for (const [node, text] of this.#content ?? []) if (node.nodeValue !== text) node.nodeValue = text;
     if (this.#content !== undefined) element.replaceChildren(...this.#content.map(([node]) => node));
   }
-}
-
-function attributesOf(element: Element): Map<string, string> {
-  const found = new Map<string, string>();
-  // A form's own members may be hidden by controls of the same names.
-  for (const { name, value } of memberOf(element, "attributes")) if (isWritten(name)) found.set(name, value);
-  return found;
 }
 
 /** Gives a control the value that the markup says. */

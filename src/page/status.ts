@@ -1,6 +1,6 @@
 import { type Notice, notices } from "../command/index.ts";
 import { nextNotice } from "../control/index.ts";
-import { mirror, platform, type Stoppable } from "../engine/index.ts";
+import { getOrMake, mirror, platform, type Stoppable } from "../engine/index.ts";
 import { FoundElement } from "./found.ts";
 import { stoppable } from "./stoppable.ts";
 
@@ -9,6 +9,19 @@ const stayingTime = (text: string): number => Math.max(10_000, text.length * 150
 
 /** Shows what was said in the page's `role="status"`: one text after the other, each long enough to be read; the same text twice is announced twice; old text goes. */
 export function bindStatus(element: HTMLElement): Stoppable {
+  const shared = getOrMake(statusLines, element, () => ({ users: 0, showing: showNotices(element) }));
+  shared.users++;
+  return stoppable(() => {
+    if (--shared.users > 0) return;
+    statusLines.delete(element);
+    shared.showing.stop();
+  });
+}
+
+/** The status lines of all pages: several bindings may find the same. */
+const statusLines = new WeakMap<Element, { users: number; readonly showing: Stoppable }>();
+
+function showNotices(element: HTMLElement): Stoppable {
   const found = new FoundElement(element, true);
   let timer: unknown;
   let shown: Notice | undefined;

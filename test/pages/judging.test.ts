@@ -98,9 +98,8 @@ describe("the page and the command line judge by the same facts", () => {
     await page.evaluate(`globalThis.makeThings = ${makeThings.toString()}`);
     for (const [number, html] of pages.entries()) {
       await page.evaluate((text) => {
-        document.open();
-        document.write(text);
-        document.close();
+        const page = new DOMParser().parseFromString(text, "text/html");
+        document.documentElement.replaceWith(document.adoptNode(page.documentElement));
       }, html);
       const found = await page.evaluate(() => {
         const { asRows, bindPage, integer, model, table } = ironwood;

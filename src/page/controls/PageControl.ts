@@ -3,6 +3,7 @@ import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/i
 import { type FieldState, FieldChange } from "../../entry/index.ts";
 import type { AnyKind } from "../../model/index.ts";
 import type { Listener } from "../listening.ts";
+import { takeOver } from "../takeOver.ts";
 import { disable, ensureId, labelsOf, toggleAttribute } from "../dom.ts";
 import type { ConflictChoice } from "../problems/ConflictChoice.ts";
 import { ProblemMessage } from "../problems/message.ts";
@@ -28,6 +29,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #message: ProblemMessage | undefined;
   #change: Change | undefined;
   readonly context: ControlContext;
+  readonly #releases: readonly (() => void)[];
   readonly #found: readonly FoundElement[];
   #showing: Stoppable | undefined;
   #required = false;
@@ -36,6 +38,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   #relevant = true;
   #conditionsStand = false;
   #inConflict = false;
+  #stopped = false;
   #choice: ConflictChoice | undefined;
 
   constructor(
@@ -44,6 +47,7 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     context: ControlContext,
   ) {
     this.context = context;
+    this.#releases = elements.map((element) => takeOver("control", element, () => this.stop()));
     this.#found = elements.map((element) => new FoundElement(element));
   }
 
@@ -240,6 +244,9 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
 
   /** Follows its field no more, and leaves the page as it was found. */
   stop(): void {
+    if (this.#stopped) return;
+    this.#stopped = true;
+    for (const release of this.#releases) release();
     this.#showing?.stop();
     this.#inConflict = false;
     this.#choice?.stop();

@@ -15,6 +15,13 @@ export class CheckBox extends PageControl<HTMLInputElement> {
     if (element.checked !== element.defaultChecked) this.change();
   }
 
+  override restored(): void {
+    const { checked, indeterminate } = this.#element;
+    const { value } = this.field;
+    const isShown = value === undefined ? indeterminate || !checked : checked === (value === this.#valueWhen(true));
+    if (!isShown) this.change();
+  }
+
   protected show(): void {
     const { value } = this.field;
     this.#element.checked = value !== undefined && value === this.#valueWhen(true);

@@ -24,6 +24,10 @@ export class DateControl extends PageControl<HTMLInputElement> {
     return this.field.kind.toLocal?.(value, this.field.timeZone) ?? String(value);
   }
 
+  override restored(): void {
+    if (this.#element.value !== this.#local(this.field.value)) this.input();
+  }
+
   protected show(): void {
     const value = this.#local(this.field.value);
     // What is half typed has no value yet, and must not be wiped away.

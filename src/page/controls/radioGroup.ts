@@ -16,6 +16,11 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
     if (chosen !== undefined) this.#take(chosen);
   }
 
+  override restored(): void {
+    const chosen = this.elements.find((element) => element.checked);
+    if (chosen !== undefined && chosen.value !== String(this.field.value)) this.#take(chosen);
+  }
+
   protected show(): void {
     const value = this.field.value === undefined ? undefined : String(this.field.value);
     for (const element of this.elements) element.checked = element.value === value;

@@ -34,6 +34,11 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     this.#shownElsewhere = form !== null && memberOf(form, "querySelector")(output) !== null;
   }
 
+  override restored(): void {
+    const value = this.field.value as number | undefined;
+    if (this.#element.valueAsNumber !== (value ?? Number(this.#element.min || "0"))) this.input();
+  }
+
   protected show(): void {
     const value = this.field.value as number | undefined;
     const blank = value === undefined;

@@ -34,6 +34,15 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     if (initial !== undefined) this.change();
   }
 
+  override restored(): void {
+    const chosen = [...this.#element.selectedOptions].map((option) => option.value).filter((value) => value !== "");
+    const values = [this.field.value ?? []]
+      .flat()
+      .map(String)
+      .filter((value) => value !== "");
+    if (chosen.join("\n") !== values.join("\n") && !this.#foreign?.selected) this.change();
+  }
+
   /** A list box can look empty, and has room for no blank option. */
   get #canLookEmpty(): boolean {
     return this.#element.multiple || this.#element.size > 1;
@@ -134,7 +143,8 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   protected override restorePage(): void {
     for (const option of this.#made) option.remove();
     this.#foreign?.remove();
-    if (this.#ownBlank !== undefined && !this.#ownBlank.option.isConnected) this.#element.prepend(this.#ownBlank.option);
+    if (this.#ownBlank !== undefined && !this.#ownBlank.option.isConnected)
+      this.#element.prepend(this.#ownBlank.option);
     if (this.#ownBlank !== undefined) this.#ownBlank.option.disabled = this.#ownBlank.disabled;
     super.restorePage();
   }

@@ -29,6 +29,7 @@ export class TextControl extends PageControl<TextElement> {
   readonly element: TextElement;
   #focused = false;
   #composing = false;
+  #isShown = false;
   /** Whether something that a person asked for waits until the text is composed. */
   #rewriteLater = false;
   /** The text of the element when it was last written or read here. */
@@ -46,6 +47,7 @@ export class TextControl extends PageControl<TextElement> {
   /** What it shows is what the field began with, so anything else in it was put there since. */
   override wake(): this {
     this.#last = this.field.display;
+    this.#isShown = true;
     return super.wake();
   }
 
@@ -64,6 +66,12 @@ export class TextControl extends PageControl<TextElement> {
     const { field } = this;
     const { cause, control } = changeNow();
     const own = cause === "typed" && control === this.element;
+    // Who is in it already when it is bound has nothing to keep: what they had typed was taken.
+    if (!this.#isShown && !own) {
+      this.#isShown = true;
+      this.write(this.#focused ? field.text : field.display);
+      return;
+    }
     const what = own ? "keep" : whatToShow({ focused: this.#focused, composing: this.#composing, cause, own });
     if (what === "display") this.write(field.display);
     else if (what === "text") this.write(field.text);

@@ -297,7 +297,6 @@ export class BoundGrid {
     this.#clipboard.stop();
     void this.#order?.then((order) => order.stop());
     this.stage.stop();
-    this.table.removeAttribute("tabindex");
   }
 }
 

@@ -9,6 +9,7 @@ import type { Column } from "./gridColumns.ts";
 import { GridFoot } from "./GridFoot.ts";
 import { GridHead, type HeadActions } from "./GridHead.ts";
 import type { RowFacts } from "./GridRow.ts";
+import { FoundElement } from "../found.ts";
 import { gridStyles } from "./gridStyles.ts";
 import { keepLayout, keptLayout } from "./keptLayout.ts";
 import type { OpenEntries } from "./OpenEntries.ts";
@@ -43,6 +44,7 @@ export class GridStage {
   readonly #foot: GridFoot;
   readonly #tall = new TallScroll();
   readonly #scrolled = new Value(0);
+  readonly #found: readonly FoundElement[];
   readonly #wrapped: boolean;
   readonly #dropStyles: () => void;
   readonly #resizes: ResizeObserver;
@@ -82,6 +84,10 @@ export class GridStage {
       table.replaceWith(this.window);
       this.window.append(table);
     }
+    this.#found = [
+      new FoundElement(table, true, ["style"]),
+      new FoundElement(this.window, false, ["style", "data-grid", "data-reorders"]),
+    ];
     this.window.dataset["grid"] = "";
     this.#dropStyles = gridStyles.use(table);
     const { locale } = view.table;
@@ -295,9 +301,7 @@ export class GridStage {
     this.head.stop();
     this.#foot.stop();
     this.#dropStyles();
-    for (const name of ["role", "aria-multiselectable", "aria-rowcount", "aria-colcount", "aria-readonly", "aria-busy"])
-      this.table.removeAttribute(name);
-    delete this.window.dataset["grid"];
+    for (const found of this.#found) found.restore();
     if (this.#wrapped) this.window.replaceWith(this.table);
   }
 }

@@ -118,27 +118,22 @@ export function bindGrid<M extends AnyModel>(
       throw unknownName("unknownField", "The field", name, model.names, `totals of ${where}`);
   requireAddable(model, totals, `totals of ${where}`);
   const listening = new Listening(table);
-  const grid = new BoundGrid(
-    table,
-    shown,
-    {
-      columns,
-      edit,
-      totals,
-      sticky,
-      reorder,
-      keepLayout: options.keepLayout,
-      empty: options.empty,
-      loading: options.loading ?? (() => false),
-      unsaved: (options.unsaved as StageOptions["unsaved"] | undefined) ?? (() => undefined),
-      failed: options.failed ?? (() => undefined),
-      readOnly: options.readOnly ?? (() => false),
-    },
-    listening,
-  );
+  const ways = {
+    columns,
+    edit,
+    totals,
+    sticky,
+    reorder,
+    keepLayout: options.keepLayout,
+    empty: options.empty,
+    loading: options.loading ?? (() => false),
+    unsaved: (options.unsaved as StageOptions["unsaved"] | undefined) ?? (() => undefined),
+    failed: options.failed ?? (() => undefined),
+    readOnly: options.readOnly ?? (() => false),
+  };
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
-  keepListed(undoing, "grid", table, shown, grid);
+  const grid = keepListed(undoing, "grid", table, shown, () => new BoundGrid(table, shown, ways, listening));
   const { stage } = grid;
   const ids = columns.map(({ id }) => id);
   return {

@@ -87,7 +87,9 @@ export class ShownRows {
     if (this.#options.choose) {
       const at = currentSlot === undefined ? -1 : slots.indexOf(currentSlot);
       // One of them is reached by Tab; from there on arrow keys move.
-      wanted.forEach((element, place) => (element.tabIndex = place === Math.max(0, at) ? 0 : -1));
+      wanted.forEach((element, place) => {
+        element.tabIndex = place === Math.max(0, at) ? 0 : -1;
+      });
     }
     this.#working = true;
     const lost = this.#drop(gone);

@@ -64,7 +64,7 @@ export function bindRows<M extends AnyModel>(
   const undoing = new Undoing();
   const listening = new Listening(container);
   undoing.add(() => listening.stop());
-  const all = new ShownRows(container, shown, template, { edit, readOnly, choose, commands }, listening);
-  keepListed(undoing, "rows", container, shown, all);
+  const ways = { edit, readOnly, choose, commands };
+  keepListed(undoing, "rows", container, shown, () => new ShownRows(container, shown, template, ways, listening));
   return bindingOf(undoing, verdicts, signal);
 }
