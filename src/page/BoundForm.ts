@@ -272,6 +272,8 @@ export class BoundForm implements Listener, BoundPart {
 
   submit(event: SubmitEvent): void {
     event.preventDefault();
+    // Enter saves without the control being left.
+    this.#listening.commitFocused();
     if (this.submitInstead !== undefined) return this.submitInstead();
     // A second press while the first is under way does nothing.
     if (this.#pressing) return;

@@ -213,3 +213,43 @@ test("a field that has the focus already when it is bound shows its value, and k
   await own.fill("[name=girth]", "40");
   expect(await bind()).toEqual(["AB-0042", "40", "true"]);
 });
+
+describe("a date that is half typed", () => {
+  test.each([
+    ["date", "date()", "11", "2026-11-23"],
+    ["time", "time()", "11", "11:30"],
+    ["datetime-local", "dateTime()", "1123", "2026-11-23T11:30"],
+  ])(
+    "in a control of type %s is not blank: nothing is saved, and it says so, when it is left, by Enter and by a command",
+    async (type, kind, typed, whole) => {
+      for (const way of ["leaving", "Enter", "command"]) {
+        const { page: own } = await pageWith(
+          `<form name="card"><label>Due <input type="${type}" name="due"></label><button>Save</button>
+          <button type="button" command="--keep">Keep</button></form><p role="status"></p>`,
+        );
+        await own.evaluate(`(() => {
+        const { bindPage, command, date, dateTime, model, newEntry, time } = ironwood;
+        const saved = [];
+        const card = newEntry(model({ due: ${kind} }), { locale: "en", save: (row) => void saved.push(row.due ?? "blank") });
+        Object.assign(kept, { card, saved });
+        bindPage(document, { card, keep: command({ run: async () => void (await card.save()) }) });
+      })()`);
+        await own.focus("[name=due]");
+        await own.keyboard.type(typed);
+        if (way === "leaving") await own.focus("text=Save");
+        else if (way === "Enter") await own.keyboard.press("Enter");
+        else await own.evaluate(() => document.querySelector<HTMLElement>("[command]")!.click());
+        if (way === "leaving") await own.evaluate(() => (kept["card"] as { save(): Promise<unknown> }).save());
+        await own.waitForFunction(() => document.querySelector("[name=due]")!.getAttribute("aria-invalid") === "true");
+        expect(await own.evaluate(() => [kept["saved"], (kept["card"] as { valid: boolean }).valid])).toEqual([
+          [],
+          false,
+        ]);
+        await own.fill("[name=due]", whole);
+        await own.click("text=Save");
+        await own.waitForFunction(() => (kept["saved"] as string[]).length > 0);
+        expect(await own.evaluate(() => kept["saved"])).toEqual([whole]);
+      }
+    },
+  );
+});

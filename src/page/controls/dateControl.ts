@@ -52,4 +52,19 @@ export class DateControl extends PageControl<HTMLInputElement> {
   change(): void {
     this.input();
   }
+
+  /** While only some parts are typed no event comes, and its value is that of a blank one: but it is not blank. */
+  #takeHalfTyped(): void {
+    if (this.#element.validity.badInput && !this.field.unreadable) this.input();
+  }
+
+  override commitTyped(): void {
+    this.#takeHalfTyped();
+    super.commitTyped();
+  }
+
+  protected override leave(): void {
+    this.#takeHalfTyped();
+    super.leave();
+  }
 }
