@@ -1,19 +1,30 @@
 /** Places where one sign more or less would make a difference that no larger test has noticed. */
 import { describe, expect, test } from "@jest/globals";
-import { sameValue } from "../src/engine/index.ts";
+import { matching } from "../src/control/index.ts";
+import { internal, sameValue } from "../src/engine/index.ts";
 import {
+  command,
+  date,
   Decimal,
+  file,
   group,
+  instant,
   integer,
+  list,
   model,
   newEntry,
   newHistory,
   number,
+  rows,
+  someOf,
+  steps,
   table,
   text,
   transaction,
   view,
+  writeBlock,
 } from "../src/index.ts";
+import { loadRows } from "../src/store/index.ts";
 
 describe("two values are the same for a person", () => {
   class Point {
@@ -124,4 +135,164 @@ test.each([
   const entry = newEntry(model({ x: number(limits) }), { locale: "en" });
   entry.fields.x.enter("abc");
   expect(entry.fields.x.problems[0]!.message).toContain(`such as ${example}.`);
+});
+
+describe("in a list that is searched", () => {
+  test("what only holds the text stays in the order of the choices, also when one letter more is typed", () => {
+    const choices = ["x ab", "a b ab", "y ab"].map((title) => ({ const: title, title }));
+    const first = matching(choices, "a");
+    expect(first.places).toEqual([1, 0, 2]);
+    expect(matching(choices, "ab", first).places).toEqual([0, 1, 2]);
+  });
+});
+
+describe("a command for rows", () => {
+  test.each([
+    ["with a key", { key: "tag" }, [true, false]],
+    ["without a key", {}, [true, false]],
+  ] as const)("%s is busy for the row that it runs for, and not for another", async (_, options, busy) => {
+    const plant = model({ tag: text() }, options as { key: "tag" });
+    const ends: (() => void)[] = [];
+    const dig = command(plant, { title: "Dig", run: () => new Promise<void>((end) => ends.push(end)) });
+    const [one, other] = [{ tag: "A" }, { tag: "B" }];
+    const running = dig.on(one).run();
+    await Promise.resolve();
+    expect([dig.on(one).busy, dig.on(other).busy]).toEqual(busy);
+    // With a key it is the row, whatever object stands for it now.
+    expect(dig.on({ tag: "A" }).busy).toBe("key" in options);
+    for (const end of ends) end();
+    await running;
+    expect([dig.on(one).busy, dig.on(other).busy]).toEqual([false, false]);
+  });
+});
+
+describe("conditions of names that there are not", () => {
+  const plant = (): ReturnType<typeof model> => model({ tag: text(), bed: integer() }) as never;
+  test.each<[string, (given: ReturnType<typeof plant>) => unknown]>([
+    ["required", (given) => given.required({ tga: () => true } as never)],
+    ["relevant", (given) => given.relevant({ tga: () => true } as never)],
+    ["readOnly", (given) => given.readOnly({ tga: () => true } as never)],
+    ["choices", (given) => given.choices({ tga: () => [] } as never)],
+    ["proposed", (given) => given.proposed({ tga: () => "" } as never)],
+  ])("%s: refused, with the nearest name", (_, declare) => {
+    expect(() => declare(plant())).toThrow(/"tga" .*Did you mean "tag"\?/s);
+  });
+
+  test("unknown options of every kind are refused", () => {
+    for (const make of [
+      () => list(text(), { minItem: 1 } as never),
+      () => someOf(["a"], { minItem: 1 } as never),
+      () => rows(model({ tag: text() }), { minItem: 1 } as never),
+      () => instant({ minimun: "" } as never),
+      () => file({ acept: "" } as never),
+    ])
+      expect(make).toThrow(/Did you mean "(minItems|minimum|accept)"\?/);
+  });
+});
+
+describe("steps", () => {
+  test("finishing leads to the first step that is not right, wherever one is", async () => {
+    const entry = newEntry(model({ tag: text({ required: true }), bed: integer(), notes: text() }), {
+      locale: "en",
+      values: { tag: "A" },
+      save: () => "Kept.",
+    });
+    const form = steps(entry, {
+      first: { title: "First", fields: ["tag"] },
+      second: { title: "Second", fields: ["bed"] },
+      third: { title: "Third", fields: ["notes"] },
+    } as never) as unknown as { current: string; finish(): Promise<{ ok: boolean }>; next(): Promise<unknown> };
+    await form.next();
+    await form.next();
+    expect(form.current).toBe("third");
+    entry.values.tag = "";
+    expect([(await form.finish()).ok, form.current]).toEqual([false, "first"]);
+  });
+});
+
+describe("texts", () => {
+  test("a block of several rows ends with its last cell, and with a break more only where that is blank", () => {
+    expect([writeBlock([["a"], ["b"]]), writeBlock([["a"], [""]]), writeBlock([["a"]]), writeBlock([[""]])]).toEqual([
+      ...["a\nb", "a\n\n", "a", ""],
+    ]);
+  });
+
+  test("a file in two pieces is read as in one, wherever it is cut", async () => {
+    const note = model({ tag: text(), notes: text() });
+    for (const whole of ['tag,notes\r\nA,"x\r\ny"\r\nB,z\r\n', "tag,notes\rA,x\rB,z\r", "tag,notes\nA,x\n\nB,z"]) {
+      const read = async (pieces: readonly string[]): Promise<unknown> => {
+        const notes = table(note, [], { locale: "en" });
+        const { problems } = await loadRows(notes, pieces, { format: "csv" });
+        return [[...notes], problems];
+      };
+      const wanted = await read([whole]);
+      for (let at = 1; at < whole.length; at++)
+        expect([at, await read([whole.slice(0, at), whole.slice(at)])]).toEqual([at, wanted]);
+    }
+  });
+
+  test("a year in front is followed by month and day in every locale", () => {
+    for (const locale of ["de", "en", "fr"])
+      expect(date().read("2026/11/12", locale)).toEqual({ ok: true, value: "2026-11-12" });
+    expect(date().read("12.11.2026", "de")).toEqual({ ok: true, value: "2026-11-12" });
+  });
+
+  test("a number that ends with its decimal sign, or begins with it, is read as the notation has it, at each length", () => {
+    const kind = number();
+    for (const given of ["5.", ".5", "5.5", "12345678901234."])
+      expect([given, kind.read(given, "en").ok]).toEqual([given, kind.read(`${given} `, "en").ok]);
+  });
+});
+
+describe("numbers", () => {
+  test("are rounded once in a total, as the exact sum is", () => {
+    const least = 2 ** -53;
+    const values = table(
+      model({ value: number() }),
+      [1, least, least / 2 ** 50].map((value) => ({ value })),
+    );
+    expect(view(values).total("value")).toBe(1 + 2 * least);
+    values.replaceAll([1, least].map((value) => ({ value })));
+    expect(view(values).total("value")).toBe(1);
+    values.replaceAll([1e100, 1, -1e100].map((value) => ({ value })));
+    expect(view(values).total("value")).toBe(1);
+  });
+
+  test("a total that was read is that of the rows which were put in their place", () => {
+    const values = table(model({ value: integer() }), [{ value: 1 }, { value: 2 }]);
+    const shown = view(values);
+    expect(shown.total("value")).toBe(3);
+    values.replaceAll([{ value: 10 }, { value: 20 }]);
+    expect(shown.total("value")).toBe(30);
+  });
+
+  test("get the keyboard that they need", () => {
+    expect([
+      integer({ minimum: 0 }).inputMode,
+      number({ minimum: 0, multipleOf: 5 }).inputMode,
+      number({ minimum: 0 }).inputMode,
+    ]).toEqual(["numeric", "numeric", "decimal"]);
+  });
+
+  test("are multiples to the precision of binary fractions", () => {
+    const entry = newEntry(model({ value: number({ multipleOf: 0.1 }) }), { locale: "en" });
+    const isRight = (value: number): boolean => {
+      entry.values.value = value;
+      return entry.valid;
+    };
+    expect([0.3, 0.7, 1234.5, 0.35, 0.3001, -0.3, 1e9 + 0.1].map(isRight)).toEqual([
+      ...[true, true, true, false, false, true, true],
+    ]);
+  });
+});
+
+test("the page's language is taken unless the builder has said one, and a blank one never", () => {
+  const offered = newEntry(model({ tag: text() }));
+  const given = newEntry(model({ tag: text() }), { locale: "en" });
+  for (const entry of [offered, given]) {
+    const state = (entry as unknown as Record<symbol, { offerLocale(locale: string): void }>)[internal]!;
+    state.offerLocale("de");
+    state.offerLocale("");
+  }
+  expect([offered.locale, given.locale]).toEqual(["de", "en"]);
 });
