@@ -169,11 +169,11 @@ describe("a command for rows", () => {
 describe("conditions of names that there are not", () => {
   const plant = (): ReturnType<typeof model> => model({ tag: text(), bed: integer() }) as never;
   test.each<[string, (given: ReturnType<typeof plant>) => unknown]>([
-    ["required", (given) => given.required({ tga: () => true } as never)],
-    ["relevant", (given) => given.relevant({ tga: () => true } as never)],
-    ["readOnly", (given) => given.readOnly({ tga: () => true } as never)],
-    ["choices", (given) => given.choices({ tga: () => [] } as never)],
-    ["proposed", (given) => given.proposed({ tga: () => "" } as never)],
+    ["required", (given) => given.required({ tga: () => true })],
+    ["relevant", (given) => given.relevant({ tga: () => true })],
+    ["readOnly", (given) => given.readOnly({ tga: () => true })],
+    ["choices", (given) => given.choices({ tga: () => [] })],
+    ["proposed", (given) => given.proposed({ tga: () => "" })],
   ])("%s: refused, with the nearest name", (_, declare) => {
     expect(() => declare(plant())).toThrow(/"tga" .*Did you mean "tag"\?/s);
   });
