@@ -68,6 +68,7 @@ export {
   text,
   type TextFormat,
   type TextOptions,
+  type Title,
   type Tidying,
   time,
   type ValuesOf,

@@ -82,7 +82,7 @@ export class CalculatedFieldState<V = unknown> {
   }
 
   get title(): string {
-    return this.owner.model.titleOf(this.name);
+    return this.owner.model.titleOf(this.name, this.owner.locale);
   }
 
   get locale(): string {

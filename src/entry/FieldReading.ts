@@ -156,7 +156,7 @@ export abstract class FieldReading<V = unknown> {
   }
 
   get title(): string {
-    return this.owner.model.titleOf(this.name);
+    return this.owner.model.titleOf(this.name, this.owner.locale);
   }
 
   get locale(): string {

@@ -21,7 +21,7 @@ export class GroupFieldsState implements GroupFields {
   }
 
   get title(): string {
-    return this.#entry.model.titleOf(this.name);
+    return this.#entry.model.titleOf(this.name, this.#entry.locale);
   }
 
   get relevant(): boolean {

@@ -13,6 +13,7 @@ export interface UndoOptions {
 /** The owner of a value whose changes can be undone. */
 export interface UndoOwner {
   readonly model: AnyModel;
+  readonly locale: string;
   readonly history: History;
 }
 
@@ -69,7 +70,7 @@ export class UndoableEntered extends UndoableValue<Entered> {
   }
 
   get title(): string {
-    return this.owner.model.titleOf(this.name);
+    return this.owner.model.titleOf(this.name, this.owner.locale);
   }
 
   /** A secret is nowhere but in its field. */

@@ -73,9 +73,11 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   }
 
   /** What people call a field. */
-  titleOf(name: string): string {
+  /** @param locale - the language of the reader; English for a builder */
+  titleOf(name: string, locale = "en"): string {
     const kind = this.kinds.get(name) ?? this.groups.get(name);
-    return kind?.options.title ?? titleFrom(name.slice(name.lastIndexOf(".") + 1));
+    const title = kind?.options.title ?? titleFrom(name.slice(name.lastIndexOf(".") + 1));
+    return typeof title === "function" ? title(locale) : title;
   }
 
   /** What new entries begin with, by full name. */

@@ -26,6 +26,7 @@ export type {
   Choice,
   ChoiceSource,
   CommonOptions,
+  Title,
   Finding,
   Kind,
   KindName,

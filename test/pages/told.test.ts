@@ -178,6 +178,49 @@ describe("the language of the page", () => {
   });
 });
 
+test("titles of fields, groups and columns may be functions of the language, and follow it while it changes", async () => {
+  const { page } = await pageWith(
+    form(
+      `<div role="alert"></div><fieldset name="place"><input name="bed"></fieldset><input name="tag"><button>Save</button>`,
+    ) + `<div style="height: 200px"><table data-name="stock" aria-label="Stock"></table></div><p role="status"></p>`,
+  );
+  await page.evaluate(() => {
+    const { asGrid, bindPage, group, integer, model, newEntry, table, text, view } = ironwood;
+    const said = (english: string, german: string) => (locale: string) => (locale.startsWith("de") ? german : english);
+    const plant = model({
+      tag: text({ title: said("Tag", "Etikett"), required: true }),
+      place: group({ bed: integer({ title: said("Bed", "Beet"), required: true }) }, { title: said("Place", "Ort") }),
+    });
+    const card = newEntry(plant, { locale: "en", save: () => "Kept." });
+    const stock = table(plant, [], { locale: "en" });
+    Object.assign(kept, { card, stock });
+    bindPage(document, {
+      card,
+      stock: asGrid(view(stock), { columns: ["place.bed", { name: "tag", title: said("Label", "Schild") }] }),
+    });
+  });
+  await page.click("text=Save");
+  const problems = (): Promise<string[]> => page.locator("[role=alert] li").allInnerTexts();
+  const headings = (): Promise<string[]> => page.locator("thead th[data-heading]").allInnerTexts();
+  await page.waitForFunction(() => document.querySelector("[role=alert] li") !== null);
+  const titles = (): Promise<unknown> =>
+    page.evaluate(() => (kept["card"] as { fields: { tag: { title: string } } }).fields.tag.title);
+  expect([await problems(), await headings(), await titles()]).toEqual([
+    ["Tag: Enter a value.", "Place: Bed: Enter a value."],
+    ["Bed", "Label"],
+    "Tag",
+  ]);
+  await page.evaluate(() => {
+    for (const name of ["card", "stock"]) (kept[name] as { locale: string }).locale = "de";
+  });
+  await page.waitForFunction(() => document.querySelector("thead th[data-heading]")!.textContent === "Beet");
+  expect([(await problems()).map((each) => each.replace(/: [^:]*$/, "")), await headings(), await titles()]).toEqual([
+    ["Etikett", "Ort: Beet"],
+    ["Beet", "Schild"],
+    "Etikett",
+  ]);
+});
+
 describe("controls that carry values", () => {
   test("are judged in the page and in code: none, twice, missing, misspelled; a press of a wrong one blanks nothing", async () => {
     const { page, errors } = await pageWith(

@@ -9,10 +9,18 @@ export type Messages = Partial<
   Readonly<Record<ProblemCode, string | ((facts: MessageFacts, locale: string) => string)>>
 >;
 
+/**
+ * What something is called: a text, or a function that gives the text in a language.
+ *
+ * @param locale - the reader's language, as a BCP 47 tag
+ * @example (locale) => (locale.startsWith("de") ? "Art" : "Species")
+ */
+export type Title = string | ((locale: string) => string);
+
 /** What every kind may say about itself; the words are JSON Schema's, `required` is HTML's, one for each field. */
 export interface CommonOptions<V> {
-  /** What people call it; without it, made from the name: `fenceCost` is "Fence cost". */
-  readonly title?: string | undefined;
+  /** What people call it, or a function that says it in a language; without it, made from the name: `fenceCost` is "Fence cost". */
+  readonly title?: Title | undefined;
   readonly description?: string | undefined;
   /** Whether it has to be given. Blanks alone are not given; of a boolean it means answered. */
   readonly required?: boolean | undefined;
@@ -197,7 +205,7 @@ export function checkCount(count: number, { minItems, maxItems }: CountLimits): 
 
 /** What each option of any kind may be. */
 const optionTypes: OptionTypes = {
-  title: "text",
+  title: "textOrFunction",
   description: "text",
   required: "boolean",
   default: "any",

@@ -5,7 +5,7 @@ import { orderOf, type ViewState } from "../../table/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { GridBody } from "./GridBody.ts";
-import type { Column } from "./gridColumns.ts";
+import { type Column, columnsIn } from "./gridColumns.ts";
 import { GridFoot } from "./GridFoot.ts";
 import { GridHead, type HeadActions } from "./GridHead.ts";
 import type { RowFacts } from "./GridRow.ts";
@@ -45,6 +45,9 @@ export class GridStage {
   readonly #tall = new TallScroll();
   readonly #scrolled = new Value(0);
   readonly #found: readonly FoundElement[];
+  /** The columns with their titles in a language, and which one that is. */
+  #named: readonly Column[] = [];
+  #titled: string | undefined;
   readonly #wrapped: boolean;
   readonly #dropStyles: () => void;
   readonly #resizes: ResizeObserver;
@@ -222,11 +225,17 @@ export class GridStage {
   }
 
   #lay(layout: GridLayout, length: number): void {
+    const { locale } = this.view.table;
+    if (locale !== this.#titled) {
+      this.#named = columnsIn(this.#options.columns, locale);
+      this.#titled = locale;
+      this.#laid = undefined;
+    }
     const sampled = length === 0 ? -1 : this.view.table.loads;
     if (layout === this.#laid && sampled === this.#sampled) return;
     const before = this.#columns;
     const seen = seenColumns(layout);
-    const columns = seen.map((id) => this.#options.columns.find((column) => column.id === id)!);
+    const columns = seen.map((id) => this.#named.find((column) => column.id === id)!);
     const same = columns.length === before.length && columns.every((column, number) => column === before[number]);
     if (!same) {
       this.#columns = columns;

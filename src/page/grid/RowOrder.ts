@@ -53,7 +53,7 @@ export class RowOrder {
     const why =
       this.#whyLocked() ??
       (handOrderOf(view)?.name !== name
-        ? sayOfRows(view.table.locale, "sortFirst", { title: view.table.model.titleOf(name) })
+        ? sayOfRows(view.table.locale, "sortFirst", { title: view.table.model.titleOf(name, view.table.locale) })
         : undefined);
     if (why !== undefined) notices.sayNow(why, "error");
     return why === undefined;

@@ -110,7 +110,7 @@ export function bindGrid<M extends AnyModel>(
   const { model } = shown.table;
   offerLocale(table, shown);
   const given = (options.columns ?? columnsOf(table)) as readonly GridColumn[] | undefined;
-  const columns = columnsFrom(given, model, where);
+  const columns = columnsFrom(given, model, where, shown.table.locale);
   const { totals = [], sticky = 0, edit = "none", reorder } = options;
   checkReorder(reorder, model, where);
   for (const name of totals)

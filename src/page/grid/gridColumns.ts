@@ -1,13 +1,13 @@
 import { IronwoodError, unknownName } from "../../errors/index.ts";
 import { RowCommand } from "../../command/index.ts";
-import type { AnyKind, AnyModel, FieldPathsOf } from "../../model/index.ts";
+import type { AnyKind, AnyModel, FieldPathsOf, Title } from "../../model/index.ts";
 
 /** A column that shows a field. */
 export interface FieldColumn<Name extends string = string> {
   /** The name of the field; nested ones with dots. */
   readonly name: Name;
-  /** Its heading; default: the model's title. */
-  readonly title?: string | undefined;
+  /** Its heading, or a function that gives it in a language; default: the model's title. */
+  readonly title?: Title | undefined;
   /** A CSS length, as wide as what is in it (`fit-content`, the default), or what is left (`stretch`). */
   readonly width?: string | undefined;
   /** Default: numbers at the end, everything else at the start. */
@@ -19,7 +19,7 @@ export interface FieldColumn<Name extends string = string> {
 /** A column with a button for each row, whose command is given that row. */
 export interface CommandColumn {
   readonly command: unknown;
-  readonly title?: string | undefined;
+  readonly title?: Title | undefined;
   readonly width?: string | undefined;
 }
 
@@ -35,7 +35,9 @@ export interface Column {
   readonly name: string | undefined;
   readonly kind: AnyKind | undefined;
   readonly command: RowCommand | undefined;
+  /** In the language of the table. */
   readonly title: string;
+  titleIn(locale: string): string;
   readonly width: string;
   readonly align: "start" | "end" | "center";
   /** Whether it is only looked at, whatever the row. */
@@ -49,13 +51,14 @@ export function columnsFrom(
   given: readonly GridColumn[] | undefined,
   model: AnyModel,
   where: string,
+  locale: string,
 ): readonly Column[] {
   const list = given ?? model.names.filter((name) => model.kindOf(name)?.options.writeOnly !== true);
   let commands = 0;
   const seen = new Set<string>();
   return list.map((each) => {
     if (typeof each === "object" && "command" in each)
-      return commandColumn(each, model, `command ${++commands}`, where);
+      return commandColumn(each, model, `command ${++commands}`, where, locale);
     const {
       name,
       title,
@@ -84,7 +87,7 @@ export function columnsFrom(
       name,
       kind,
       command: undefined,
-      title: title ?? model.titleOf(name),
+      ...titled((locale) => said(title, locale) ?? model.titleOf(name, locale), locale),
       width,
       align: align ?? (numeric ? "end" : "start"),
       fixed,
@@ -100,6 +103,7 @@ function commandColumn(
   model: AnyModel,
   id: string,
   where: string,
+  locale: string,
 ): Column {
   if (!(command instanceof RowCommand) || command.model !== model)
     throw new IronwoodError(
@@ -117,11 +121,27 @@ function commandColumn(
     name: undefined,
     kind: undefined,
     command,
-    title: title ?? command.title,
+    ...titled((each) => said(title, each) ?? command.title, locale),
     width,
     align: "start",
     fixed: true,
   };
+}
+
+const said = (title: Title | undefined, locale: string): string | undefined =>
+  typeof title === "function" ? title(locale) : title;
+
+const titled = (
+  titleIn: (locale: string) => string,
+  locale: string,
+): { readonly title: string; titleIn(locale: string): string } => ({ title: titleIn(locale), titleIn });
+
+/** The same columns in a language: those whose titles are others in it are others. */
+export function columnsIn(columns: readonly Column[], locale: string): readonly Column[] {
+  return columns.map((column) => {
+    const title = column.titleIn(locale);
+    return title === column.title ? column : { ...column, title };
+  });
 }
 
 function checkWidth(width: string, where: string): void {

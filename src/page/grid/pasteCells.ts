@@ -33,6 +33,6 @@ export function pasteCells(
 
 function inWords({ row, name, message }: CellProblem, { table }: GridStage["view"]): string {
   if (row === 0) return message;
-  const title = name === "" ? "–" : table.model.titleOf(name);
+  const title = name === "" ? "–" : table.model.titleOf(name, table.locale);
   return sayOfValues(table.locale, "inRow", { count: row, title, reason: message });
 }

@@ -25,7 +25,8 @@ export function bindSummary(element: HTMLElement, entry: EntryState, find: FindC
   const showing = mirror(() => {
     const problems = entry.core.allShown ? entry.visibleProblems : [];
     // Said again only when it says something else, since each change is read aloud.
-    const state = problems.map((problem) => problem.pointer + problem.message).join("\n");
+    const said = problems.map((problem) => problem.pointer + problem.message).join("\n");
+    const state = said === "" ? "" : entry.locale + said;
     if (state === shown) return;
     shown = state;
     element.hidden = problems.length === 0;
@@ -59,11 +60,15 @@ function contentOf(
  *
  * @param label - what the page calls it
  */
-export function titleAt(pointer: string, { model }: Pick<EntryState, "model">, label?: string): string {
+export function titleAt(
+  pointer: string,
+  { model, locale }: Pick<EntryState, "model" | "locale">,
+  label?: string,
+): string {
   if (pointer === "") return "";
   const name = model.names.find((each) => pointsInto(pointer, pointerTo(each))) ?? nameIn(pointer);
   const groups = [...model.groups.keys()].filter((group) => name.startsWith(`${group}.`));
-  return [...groups.map((group) => model.titleOf(group)), label || model.titleOf(name)].join(": ");
+  return [...groups.map((group) => model.titleOf(group, locale)), label || model.titleOf(name, locale)].join(": ");
 }
 
 function listOf(
