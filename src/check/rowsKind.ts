@@ -19,6 +19,7 @@ import {
 import { sameValue, getOrMake } from "../engine/index.ts";
 import { RowChecker } from "./RowChecker.ts";
 
+/** Options of `rows`. */
 export interface RowsOptions<Row> extends CommonOptions<readonly Row[]>, CountLimits {}
 
 /**

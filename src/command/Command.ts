@@ -26,6 +26,7 @@ export interface RunContext {
   readonly progress: (done: number | undefined, text?: string) => void;
 }
 
+/** Options of `command`. */
 export interface CommandOptions {
   /** What people call it. A function is followed: the buttons' captions are what it gives. */
   readonly title?: string | (() => string) | undefined;
@@ -47,6 +48,7 @@ export interface CommandOptions {
 export interface Progress {
   /** From 0 to 1; `undefined` when it is not known. */
   readonly done: number | undefined;
+  /** What is being done, for people. */
   readonly text: string;
 }
 
@@ -63,6 +65,7 @@ export interface RunOptions {
 
 /** Something that a button does. Make one with {@link command}. */
 export class Command {
+  /** The keys that run it. */
   readonly shortcuts: readonly Shortcut[];
   readonly #options: CommandOptions;
   readonly #reason: Calculation<string | undefined>;
@@ -98,10 +101,12 @@ export class Command {
     return typeof this.#options.title === "function";
   }
 
+  /** The name of its icon, for styling. */
   get icon(): string | undefined {
     return now(this.#options.icon);
   }
 
+  /** Its keys as `aria-keyshortcuts` has them. */
   get keyShortcuts(): string | undefined {
     return this.#options.keyShortcuts;
   }
@@ -111,6 +116,7 @@ export class Command {
     return this.#reason.read();
   }
 
+  /** Whether it can be run now. Reading it is followed. */
   get allowed(): boolean {
     return this.reason === undefined;
   }
@@ -120,6 +126,7 @@ export class Command {
     return this.#options.relevant?.() ?? true;
   }
 
+  /** Whether it runs. Reading it is followed. */
   get busy(): boolean {
     return this.#busy.read();
   }

@@ -3,12 +3,15 @@ import type { AbortSignalLike, Stoppable } from "../engine/index.ts";
 
 /** One answer that can be given. */
 export interface Answer {
+  /** What the answer stands for. */
   readonly value: string;
+  /** The words on its button. */
   readonly title: string;
 }
 
 /** What a person is asked. */
 export interface Question {
+  /** What is asked. */
   readonly text: string;
   /** What can be answered, the one that does what was wanted first; without any, one button that says it was read. */
   readonly answers?: readonly Answer[] | undefined;

@@ -2,6 +2,7 @@ import { platform, Value } from "../engine/index.ts";
 
 /** A text for the status line. The same text twice is two notices. */
 export interface Notice {
+  /** What is said, in the reader's language. */
   readonly text: string;
   /** An `error` interrupts a screen reader; the others wait until it has finished. */
   readonly severity: "information" | "warning" | "error";

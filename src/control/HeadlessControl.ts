@@ -5,6 +5,7 @@ import { attachControl, type Attached, type Control, type ControlState } from ".
 export class HeadlessControl implements Control {
   /** What it shows: what a person would see in a text field. */
   text = "";
+  /** Whether it has the focus. */
   focused = false;
   #state: ControlState | undefined;
   readonly #attached: Attached;
@@ -23,12 +24,14 @@ export class HeadlessControl implements Control {
     if (!this.focused || !state.keep) this.text = this.focused ? state.text : state.display;
   }
 
+  /** Gives it the focus. */
   focus(): void {
     if (this.focused) return;
     this.focused = true;
     this.text = this.state.text;
   }
 
+  /** Types a text into it, as a person does. */
   type(text: string): void {
     this.focus();
     if (this.state.readOnly) return;
@@ -36,10 +39,12 @@ export class HeadlessControl implements Control {
     this.#attached.enter(text);
   }
 
+  /** Chooses a value. */
   choose(value: unknown): void {
     this.#attached.choose(value);
   }
 
+  /** Steps through numbers, or through choices. */
   step(times: number): void {
     this.#attached.step(times);
   }
@@ -49,12 +54,14 @@ export class HeadlessControl implements Control {
     this.#attached.resolve(choice);
   }
 
+  /** Takes the focus away. */
   leave(): void {
     this.focused = false;
     this.#attached.leave();
     this.text = this.state.display;
   }
 
+  /** Follows its field no more. */
   stop(): void {
     this.#attached.stop();
   }

@@ -6,10 +6,15 @@ import { whatToShow } from "./decisions.ts";
 
 /** Everything that a control of any toolkit is shown of its field. */
 export interface ControlState {
+  /** The kind of its values. */
   readonly kind: KindName;
+  /** What people call it. */
   readonly title: string;
+  /** What people are told of it beside its title. */
   readonly description: string | undefined;
+  /** An example for a blank control. */
   readonly placeholder: string | undefined;
+  /** Its value. */
   readonly value: unknown;
   /** What to show while the control has the focus: the text to edit, in full; or as it was typed. */
   readonly text: string;
@@ -17,6 +22,7 @@ export interface ControlState {
   readonly display: string;
   /** What can be chosen as of now, in order; `undefined` where anything can be entered. */
   readonly choices: readonly Choice[] | undefined;
+  /** Whether it has to be given. */
   readonly required: boolean;
   /** Whether a person may not change it; the control stays reachable. */
   readonly readOnly: boolean;
@@ -45,6 +51,7 @@ export interface Control {
 
 /** What a control is given to tell what a person does. While the field is read-only, nothing of it is taken. */
 export interface Attached extends Stoppable {
+  /** The field that the control shows. */
   readonly field: Field;
   /** The person typed: takes the text exactly as it is. */
   enter(text: string): void;

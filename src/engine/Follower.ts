@@ -21,6 +21,7 @@ import { sameValue } from "./sameValue.ts";
 
 /** Something that goes on until it is stopped. */
 export interface Stoppable {
+  /** Ends it; again, nothing happens. */
   stop(): void;
   [Symbol.dispose](): void;
 }

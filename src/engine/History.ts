@@ -25,6 +25,7 @@ export type Undone =
     }
   | { readonly ok: false };
 
+/** Options of `newHistory`. */
 export interface HistoryOptions {
   /** How many steps are kept, or an eighth more for a while; the oldest go first. Default: 1,000. */
   readonly maxItems?: number | undefined;

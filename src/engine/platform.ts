@@ -5,9 +5,13 @@
 
 /** The part of the platform's `AbortSignal` that Ironwood uses; any `AbortSignal` is one. */
 export interface AbortSignalLike {
+  /** Whether it was asked to stop. */
   readonly aborted: boolean;
+  /** Why it was. */
   readonly reason?: unknown;
+  /** Calls a listener once it is asked to stop. */
   addEventListener(type: "abort", listener: () => void, options?: { once?: boolean }): void;
+  /** Calls the listener no more. */
   removeEventListener(type: "abort", listener: () => void): void;
 }
 

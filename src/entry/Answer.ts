@@ -4,6 +4,7 @@ import type { ReadRow } from "./Proposal.ts";
 
 /** An answer that was worked out once, and what it was worked out from. */
 export interface Answer {
+  /** What the answer stands for. */
   readonly value: unknown;
   readonly from: ReadonlyMap<string, unknown>;
 }

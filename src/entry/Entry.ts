@@ -15,9 +15,11 @@ import type { SaveResult } from "./Saving.ts";
 
 /** One row being filled in or edited, alive. Make one with `newEntry` or `editEntry`. */
 export interface Entry<M extends AnyModel = AnyModel> {
+  /** The model of its row. */
   readonly model: M;
   /** The values, for reading and writing; what is calculated is read only. An irrelevant field is blank here. */
   readonly values: ValuesOf<M>;
+  /** Its fields by name; those of a group below the group's name. */
   readonly fields: EntryFields<M>;
   /** Everything that is wrong, in the order of the model. */
   readonly problems: readonly Problem[];

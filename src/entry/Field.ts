@@ -53,7 +53,9 @@ export interface Field<V = unknown> {
   readonly visibleProblems: readonly Problem[];
   /** Whether a rule that asks elsewhere is being waited for, which is shown here. */
   readonly checking: boolean;
+  /** Whether it matters now. Reading it is followed. */
   readonly relevant: boolean;
+  /** Whether it has to be given now. Reading it is followed. */
   readonly required: boolean;
   /** Whether people may not change it. Code still can. */
   readonly readOnly: boolean;

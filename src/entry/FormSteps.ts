@@ -8,8 +8,11 @@ import { stepsMark } from "./stepsMark.ts";
 
 /** What there is to know of one step. */
 export interface StepState {
+  /** Its name. */
   readonly name: string;
+  /** What people call it. */
   readonly title: string;
+  /** Whether it is the one that is shown. */
   readonly current: boolean;
   /** Whether it was gone past; what is wrong in it is visible from then on. */
   readonly done: boolean;
@@ -19,16 +22,23 @@ export interface StepState {
 
 /** One line of a summary. */
 export interface SummaryItem {
+  /** The full name of the field. */
   readonly name: string;
+  /** What people call it. */
   readonly title: string;
   /** What the field shows, or that nothing was chosen or entered. */
   readonly text: string;
+  /** Whether nothing was entered. */
   readonly blank: boolean;
 }
 
+/** What was entered in one step. */
 export interface SummaryPart {
+  /** The name of the step. */
   readonly step: string;
+  /** What people call it. */
   readonly title: string;
+  /** Its fields that matter, in order. */
   readonly items: readonly SummaryItem[];
 }
 
@@ -208,6 +218,7 @@ export class Steps<Name extends string = string> implements Stoppable {
     this.#current.write(this.#steps[0]!.name);
   }
 
+  /** Follows the entry no more. */
   stop(): void {
     this.#following.stop();
   }

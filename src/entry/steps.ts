@@ -5,6 +5,7 @@ import { Steps } from "./FormSteps.ts";
 
 /** One step of a form in pages: its fields, and what people call it. */
 export interface StepOptions<Name> {
+  /** The fields of the step, by full name; a group's name stands for all of its fields. */
   readonly fields: readonly Name[];
   /** What people call it; without it, made from the name. A function is followed, as for a page in several languages. */
   readonly title?: string | (() => string) | undefined;

@@ -13,6 +13,7 @@ export interface ErrorFacts {
   nearest?: string | undefined;
   /** All the names there are. */
   names?: readonly string[] | undefined;
+  /** The error that this one came of. */
   cause?: unknown;
 }
 
@@ -22,8 +23,11 @@ export interface ErrorFacts {
  * be right and which name comes nearest.
  */
 export class IronwoodError extends Error {
+  /** Always "IronwoodError". */
   override readonly name = "IronwoodError";
+  /** Which mistake it is; it stays the same when the words change. */
   readonly code: ErrorCode;
+  /** What its message was made of. */
   readonly facts: ErrorFacts;
 
   constructor(code: ErrorCode, what: string, facts: ErrorFacts = {}) {

@@ -21,6 +21,7 @@ import { inTurn } from "./inTurn.ts";
 import { layoutOf } from "./layout.ts";
 import { type Append, lineAppender } from "./lineAppender.ts";
 
+/** Options of `fileStore`. */
 export interface FileStoreOptions<M extends AnyModel> {
   /** Whether text in CSV is kept from starting a formula in a spreadsheet, by an apostrophe before it; default: true. */
   readonly guardFormulas?: boolean | undefined;

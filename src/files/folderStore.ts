@@ -9,6 +9,7 @@ import { storeError } from "./failures.ts";
 import { inTurn } from "./inTurn.ts";
 import { type NamePart, recordName } from "./recordName.ts";
 
+/** Options of `folderStore`. */
 export interface FolderStoreOptions<M> {
   /** The fields whose shown text makes the file name: also calculated ones, and such as `place.plot` in a group. */
   readonly fileName: readonly FieldPathsOf<M>[];

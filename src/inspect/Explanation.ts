@@ -4,6 +4,7 @@ export interface Explanation {
   readonly what: string;
   /** What it came to, in words. */
   readonly verdict: string;
+  /** What it comes of, each explained in the same way. */
   readonly because: readonly Explanation[];
   /** The whole chain, one thing in a line, what was read indented below what read it. */
   toString(): string;

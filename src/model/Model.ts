@@ -17,6 +17,7 @@ import type { CompleteRow, Fields, GivenRow, InProgress, KindAt, PathsOf, ReadRo
 
 /** Options of {@link model}. */
 export interface ModelOptions<Name> {
+  /** What people call one row, as "Tree card". */
   readonly title?: string | undefined;
   /** The field or fields by which a row is known. */
   readonly key?: Name | readonly Name[] | undefined;
@@ -52,6 +53,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   readonly names: readonly string[];
   /** The declared fields by their full names; those of groups as `place.plot`. */
   readonly kinds: ReadonlyMap<string, AnyKind>;
+  /** The groups of fields, by full name. */
   readonly groups: ReadonlyMap<string, GroupKind>;
   #defaults: Readonly<Record<string, unknown>> | undefined;
   /** For the compiler only. */
@@ -63,6 +65,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     this.names = [...new Set([...this.kinds.keys(), ...parts.calculations.keys()])];
   }
 
+  /** What people call one row. */
   get title(): string | undefined {
     return this.parts.title;
   }
@@ -73,7 +76,11 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   }
 
   /** What people call a field. */
-  /** @param locale - the language of the reader; English for a builder */
+  /**
+   * What people call a field or a group.
+   *
+   * @param locale - the language of the reader; English for a builder
+   */
   titleOf(name: string, locale = "en"): string {
     const kind = this.kinds.get(name) ?? this.groups.get(name);
     const title = kind?.options.title ?? titleFrom(name.slice(name.lastIndexOf(".") + 1));
@@ -93,6 +100,7 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     return this.#defaults;
   }
 
+  /** Whether a field is calculated. */
   isCalculated(name: string): boolean {
     return this.parts.calculations.has(name);
   }

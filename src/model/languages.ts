@@ -11,6 +11,7 @@ const languages = new Map<string, Words>();
 export interface LanguageWords {
   /** A BCP 47 tag: used for every locale that begins with it. */
   readonly tag: string;
+  /** The words, by the names of the messages. */
   readonly messages: Words;
 }
 

@@ -29,13 +29,16 @@ export const problemCodes = [
   "notSaved",
 ] as const;
 
+/** What is wrong; where HTML has a word for it, HTML's. */
 export type ProblemCode = (typeof problemCodes)[number];
 
 /** What is wrong with an entry or a row, said so that a person can put it right. */
 export interface Problem {
   /** One of {@link problemCodes}, or the name of the rule that does not hold. */
   readonly code: ProblemCode | (string & {});
+  /** What a person is told, in the language of the entry. */
   readonly message: string;
+  /** An `error` keeps the row from being saved; a `warning` is asked about. */
   readonly severity: Severity;
   /** Where: a JSON Pointer (RFC 6901) into the row; the empty pointer is the row as a whole. */
   readonly pointer: string;

@@ -40,14 +40,17 @@ export class Decimal {
     });
   }
 
+  /** The exact sum. */
   add(other: string | number | Decimal): Decimal {
     return new Decimal(this.#value.plus(Decimal.of(other).#value));
   }
 
+  /** The exact difference. */
   subtract(other: string | number | Decimal): Decimal {
     return new Decimal(this.#value.minus(Decimal.of(other).#value));
   }
 
+  /** The exact product. */
   multiply(other: string | number | Decimal): Decimal {
     return new Decimal(this.#value.times(Decimal.of(other).#value));
   }

@@ -10,6 +10,7 @@ import type { TableEntryState } from "./TableEntryState.ts";
  * but for the fields that a person has changed. While it is changed, its row stays where it is in every view.
  */
 export interface TableEntry<M extends AnyModel = AnyModel> extends Entry<M> {
+  /** The table that its row is in. */
   readonly table: Table<M>;
   /** The key of its row as of now; `undefined` when there is none. */
   readonly key: KeyOf<M> | undefined;

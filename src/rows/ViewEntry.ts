@@ -14,5 +14,6 @@ export interface ViewEntryOptions<M> extends TableEntryOptions<M> {
 
 /** An entry over the current row of a view, whichever that is. */
 export interface ViewEntry<M extends AnyModel = AnyModel> extends TableEntry<M> {
+  /** The view whose current row it is over. */
   readonly view: View<M>;
 }

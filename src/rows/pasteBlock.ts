@@ -24,6 +24,7 @@ export interface CellProblem extends Problem {
   readonly name: string;
 }
 
+/** What pasting a block came to. */
 export type Pasted =
   | { readonly ok: true; readonly cells: number; readonly rows: number }
   | { readonly ok: false; readonly problems: readonly CellProblem[] };

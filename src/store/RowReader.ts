@@ -18,7 +18,9 @@ import { fromJson, type RowReading } from "./rows.ts";
 
 /** How the rows of a text are written. */
 export interface RowFormat {
+  /** Rows in lines of `csv` (RFC 4180), or of JSON (`ndjson`). */
   readonly format: "csv" | "ndjson";
+  /** The fields of the columns, by their headings or by their places. */
   readonly columns?: ColumnNames | undefined;
   /** The language that numbers and dates are written in; default: as files have them. */
   readonly notation?: string | undefined;

@@ -8,6 +8,7 @@ export type StoredRow<Row> =
 
 /** Where a row was put, for the status line. */
 export interface Receipt {
+  /** Where the row is: a file's name, a folder, an address. */
   readonly place: string;
   /** What the person should know besides, as that a row which a crash left half written was found. A whole sentence. */
   readonly notice?: string | undefined;
@@ -28,6 +29,7 @@ export type StoreErrorKind = "refused" | "unreachable" | "full";
 
 /** A failure of the place where rows live; its message is for the person at the window. */
 export class StoreError extends Error {
+  /** Always "StoreError". */
   override readonly name = "StoreError";
 
   constructor(

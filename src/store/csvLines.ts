@@ -62,6 +62,7 @@ export class CsvLines implements LineReader<readonly string[]> {
     return this.#torn;
   }
 
+  /** Takes more of the text. @returns the rows that are whole now */
   take(piece: string): Line<readonly string[]>[] {
     this.#rest += piece;
     return this.#rest.length < this.#enough ? [] : this.#read();

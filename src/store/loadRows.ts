@@ -30,6 +30,7 @@ export interface LoadOptions {
   readonly size?: number | undefined;
   /** Told now and then how far it is. @param done - from 0 to 1; `undefined` when it is not known */
   readonly progress?: ((done: number | undefined, rows: number) => void) | undefined;
+  /** Ends the loading: what was read is not put into the table. */
   readonly signal?: AbortSignalLike | undefined;
 }
 
@@ -37,11 +38,13 @@ export interface LoadOptions {
 export interface Loaded {
   /** Whether the rows are in the table: not when it was to stop at what can't be read. */
   readonly ok: boolean;
+  /** How many rows are in the table now that were not before. */
   readonly rows: number;
   /** How many were left out because there may not be more. */
   readonly beyond: number;
   /** The first 1,000 of them; how many there are besides is `problemsBeyond`. */
   readonly problems: readonly LineProblem[];
+  /** How many problems there are beyond those that are told. */
   readonly problemsBeyond: number;
   /** Headings that are no fields, or whose field another column has already. */
   readonly unused: readonly string[];

@@ -5,12 +5,14 @@ import type { TableState } from "./TableState.ts";
 
 /** Rows of one model, each whole, found by their keys. Make one with `table`. */
 export interface Table<M extends AnyModel = AnyModel> {
+  /** The model of its rows. */
   readonly model: M;
   /**
    * A BCP 47 tag: the language of its problems, and in which its values are shown, sorted and searched. Until one is given it is the
    * page's, once something of the table is bound. It may be set while the page runs; followed.
    */
   locale: string;
+  /** The zone by whose clock instants are shown, as an IANA name. Reading it is followed. */
   readonly timeZone: string;
   /** Where its changes are noted. */
   readonly history: History | undefined;
@@ -20,6 +22,7 @@ export interface Table<M extends AnyModel = AnyModel> {
   readonly leftOut: readonly LeftOut[];
   /** The row with a key; `undefined` when there is none. A follower that reads it runs again only when this row changes. */
   get(key: KeyOf<M>): RowOf<M> | undefined;
+  /** Whether there is a row with a key. Reading it is followed. */
   has(key: KeyOf<M>): boolean;
   /** The key of a row that is in the table. @throws `unknownKey` for a row that is not */
   keyOf(row: RowOf<M>): KeyOf<M>;

@@ -27,6 +27,7 @@ export interface TableOptions<M = AnyModel> {
 export interface LeftOut {
   /** Its place among those that were given, counted from 0. */
   readonly place: number;
+  /** Why it can't be in the table. */
   readonly problems: readonly Problem[];
 }
 

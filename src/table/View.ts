@@ -8,6 +8,7 @@ import type { ViewState } from "./ViewState.ts";
 
 /** Part of a table's rows, in an order: it follows every change, and a change costs what it costs to find one row. */
 export interface View<M extends AnyModel = AnyModel> {
+  /** The table, or the one under all views that it is over. */
   readonly table: Table<M>;
   /** Which rows are in it; what it reads beside the row is followed. */
   where: ((row: RowOf<M>) => boolean) | undefined;
@@ -35,6 +36,7 @@ export interface View<M extends AnyModel = AnyModel> {
   [Symbol.iterator](): Iterator<RowOf<M>>;
   /** The place of the row with a key; -1 when it is not in the view. */
   placeOf(key: KeyOf<M>): number;
+  /** Whether the row with a key is among those that it shows. Reading it is followed. */
   has(key: KeyOf<M>): boolean;
   /**
    * The sum of a field over all rows of the view, kept by change: of `decimal` an exact `Decimal`, of numbers the exact sum, rounded
@@ -71,6 +73,7 @@ export interface View<M extends AnyModel = AnyModel> {
   toggle(key: KeyOf<M>, force?: boolean): boolean;
   /** Selects all rows from one to another, both included, whichever comes first. @throws `unknownKey` */
   selectRange(from: KeyOf<M>, to: KeyOf<M>): void;
+  /** Selects all rows that it shows. */
   selectAll(): void;
   // What the library does with any view does not depend on its model.
   // eslint-disable-next-line @typescript-eslint/no-explicit-any

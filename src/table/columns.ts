@@ -6,8 +6,11 @@ import { textRanks } from "./textRanks.ts";
 
 /** One column of an order: a field, which way, and of choices whether by caption (the default) or by value. */
 export interface OrderColumn<Name extends string = string> {
+  /** The field, by its full name. */
   readonly name: Name;
+  /** `asc`, the default, or `desc`. */
   readonly direction?: "ascending" | "descending" | undefined;
+  /** What is compared instead of the value. */
   readonly by?: "caption" | "value" | undefined;
 }
 

@@ -11,14 +11,19 @@ export interface ControlUnderTest {
   step?(times: number): void | Promise<void>;
   /** What a person sees. */
   seen(): Seen | Promise<Seen>;
+  /** Ends the binding. */
   stop(): void;
 }
 
+/** What a person sees of a control. */
 export interface Seen {
+  /** The text that it shows. */
   readonly text: string;
   /** The messages beside it, in one text; blank when nothing is wrong. */
   readonly problem: string;
+  /** Whether it can't be changed. */
   readonly readOnly: boolean;
+  /** Whether it is marked as one that has to be given. */
   readonly required: boolean;
   /** Whether it is there at all. */
   readonly relevant: boolean;
@@ -26,6 +31,7 @@ export interface Seen {
 
 /** One thing that every control has to keep to. */
 export interface ConformanceCheck {
+  /** What is checked. */
   readonly name: string;
   /** @throws with what was seen and what would be right */
   run(): Promise<void>;

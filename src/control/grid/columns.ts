@@ -2,6 +2,7 @@
 export interface GridLayout {
   /** The names of the columns in order; those that are hidden are among them. */
   readonly order: readonly string[];
+  /** The columns that are not shown. */
   readonly hidden: readonly string[];
   /** Widths that a person has set, in CSS pixels. */
   readonly widths: Readonly<Record<string, number>>;

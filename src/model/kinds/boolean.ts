@@ -2,6 +2,7 @@ import { sayOfValues } from "../sayOfValues.ts";
 import { yesOrNo } from "../yesOrNo.ts";
 import { checkOptions, type Choice, type CommonOptions, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
 
+/** Options of `boolean`. */
 export interface BooleanOptions extends CommonOptions<boolean> {
   /** The one answer that is right: `true` for what must be agreed to. */
   readonly const?: boolean | undefined;

@@ -26,6 +26,7 @@ import {
   readAs,
 } from "./kind.ts";
 
+/** Options of `date`, `time` and `dateTime`. */
 export interface DateOptions extends CommonOptions<string> {
   /** The earliest that is right, included; in the value's own form. */
   readonly minimum?: string | undefined;

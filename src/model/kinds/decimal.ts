@@ -13,6 +13,7 @@ import {
 } from "./kind.ts";
 import { numericKeyboard } from "./number.ts";
 
+/** Options of `decimal`. */
 export interface DecimalOptions extends CommonOptions<Decimal> {
   /** The least that is right, included; a text such as `"0.50"`. */
   readonly minimum?: string | undefined;
@@ -22,6 +23,7 @@ export interface DecimalOptions extends CommonOptions<Decimal> {
   readonly multipleOf?: string | undefined;
   /** What a spinner moves by; it is no constraint. Without it, `multipleOf`, else 1. */
   readonly step?: string | undefined;
+  /** Its unit, as ECMA-402 has it: `meter`, `kilogram`. It is shown, and may be typed. */
   readonly unit?: string | undefined;
   /** How it is shown: ECMA-402's options of `Intl.NumberFormat`. The stored value is never rounded. */
   readonly display?: Intl.NumberFormatOptions | undefined;

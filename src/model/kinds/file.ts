@@ -3,6 +3,7 @@ import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound
 
 /** A file that was picked: the platform's own `File` is one. */
 export interface ChosenFile {
+  /** The name of the file, without its folder. */
   readonly name: string;
   /** In bytes. */
   readonly size: number;
@@ -10,6 +11,7 @@ export interface ChosenFile {
   readonly type: string;
 }
 
+/** Options of `file`. */
 export interface FileOptions extends CommonOptions<ChosenFile> {
   /** What may be picked, as HTML's `accept`: `.csv`, `image/*`, `text/plain`, with commas between. */
   readonly accept?: string | undefined;

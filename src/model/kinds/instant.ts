@@ -20,6 +20,7 @@ import {
   readAs,
 } from "./kind.ts";
 
+/** Options of `instant`. */
 export interface InstantOptions extends CommonOptions<string> {
   /** The earliest that is right, included; in UTC. */
   readonly minimum?: string | undefined;

@@ -21,11 +21,13 @@ export type Title = string | ((locale: string) => string);
 export interface CommonOptions<V> {
   /** What people call it, or a function that says it in a language; without it, made from the name: `fenceCost` is "Fence cost". */
   readonly title?: Title | undefined;
+  /** What people are told of it beside its title. */
   readonly description?: string | undefined;
   /** Whether it has to be given. Blanks alone are not given; of a boolean it means answered. */
   readonly required?: boolean | undefined;
   /** What a new entry has from the first moment, and what a blanked field gets back. */
   readonly default?: V | undefined;
+  /** Values as they may be; the first stands in messages. */
   readonly examples?: readonly V[] | undefined;
   /** What the control shows while it is blank. */
   readonly placeholder?: string | undefined;
@@ -65,7 +67,9 @@ export const readAs = <V>(value: V): Reading<V> => new Readable(value);
 
 /** One thing that can be chosen. */
 export interface Choice<V = unknown> {
+  /** The value that stands in the row. */
   readonly const: V;
+  /** What people read. */
   readonly title: string;
 }
 

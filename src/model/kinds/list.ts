@@ -14,6 +14,7 @@ import {
   readAs,
 } from "./kind.ts";
 
+/** Options of `list`. */
 export interface ListOptions<V> extends CommonOptions<readonly V[]>, CountLimits {
   /** Whether each item may be there only once. */
   readonly uniqueItems?: boolean | undefined;

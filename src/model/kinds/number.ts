@@ -23,13 +23,17 @@ import {
 import { inEachLocale } from "./inEachLocale.ts";
 import { stepped } from "./stepping.ts";
 
+/** Options of `number` and `integer`. */
 export interface NumberOptions extends CommonOptions<number> {
   /** The least that is right, included. */
   readonly minimum?: number | undefined;
   /** The most that is right, included. */
   readonly maximum?: number | undefined;
+  /** A right value is greater than this. */
   readonly exclusiveMinimum?: number | undefined;
+  /** A right value is less than this. */
   readonly exclusiveMaximum?: number | undefined;
+  /** A right value is a multiple of this. */
   readonly multipleOf?: number | undefined;
   /** What a spinner moves by; it is no constraint. Without it, `multipleOf`, else 1. */
   readonly step?: number | undefined;

@@ -21,6 +21,7 @@ import {
   readAs,
 } from "./kind.ts";
 
+/** Options of `oneOf`. */
 export type OneOfOptions<V> = CommonOptions<V>;
 
 /**

@@ -25,6 +25,7 @@ import {
   readAs,
 } from "./kind.ts";
 
+/** Options of `someOf`. */
 export interface SomeOfOptions<V> extends CommonOptions<readonly V[]>, CountLimits {}
 
 /**

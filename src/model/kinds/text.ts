@@ -10,6 +10,7 @@ import {
   readAs,
 } from "./kind.ts";
 
+/** Options of `text`. */
 export interface TextOptions extends CommonOptions<string> {
   /** In code points, not in UTF-16 units; included. */
   readonly minLength?: number | undefined;

@@ -2,10 +2,13 @@ import type { AnyKind, Choice } from "../../model/index.ts";
 
 /** What an adapter is to show. */
 export interface Shown {
+  /** The value. */
   readonly value: unknown;
   /** The text to edit while the element has the focus, else the text in its display format. */
   readonly text: string;
+  /** The choices, where there are some. */
   readonly choices: readonly Choice[] | undefined;
+  /** Whether a person is in it. */
   readonly focused: boolean;
 }
 
@@ -16,7 +19,9 @@ export type Taken = { readonly text: string } | { readonly value: unknown };
 export interface ControlAdapter<E extends HTMLElement = HTMLElement> {
   /** The events by which it says that a person changed it. */
   readonly hears: readonly string[];
+  /** Shows a field in the element. */
   show(element: E, what: Shown): void;
+  /** Takes what a person did: a text to be read, or a value. */
   take(element: E, choices: readonly Choice[] | undefined, before: unknown): Taken;
   /** Shows what is wrong in a place of its own, or that nothing is; without it, a message is put behind the element. */
   showProblem?(element: E, message: string | undefined): void;

@@ -18,11 +18,15 @@ export interface FieldColumn<Name extends string = string> {
 
 /** A column with a button for each row, whose command is given that row. */
 export interface CommandColumn {
+  /** The command that each of its buttons runs for its row. */
   readonly command: unknown;
+  /** The heading; default: the command's title. */
   readonly title?: Title | undefined;
+  /** How wide it is: a width of CSS, `stretch`, or `fit-content`, the default. */
   readonly width?: string | undefined;
 }
 
+/** A column of a grid: a field by its name, or with options; or a command. */
 export type GridColumn<M extends AnyModel = AnyModel> =
   | FieldPathsOf<M>
   | FieldColumn<FieldPathsOf<M>>

@@ -6,7 +6,9 @@ import type { Survey } from "../survey.ts";
 export interface Judge {
   /** Reports what does not agree, all at once. @throws `page` where it is strict */
   report(verdicts: readonly Verdict[], strict: boolean | undefined): void;
+  /** Judges a page by everything that it is bound to. */
   ofPage(root: ParentNode, forms: readonly Survey[], things: BoundThings): readonly Verdict[];
+  /** Judges one form by its model. */
   ofForm(survey: Survey, model: AnyModel): readonly Verdict[];
   /** A template of rows as if it were a form of the model; it need not show every field. */
   ofTemplate(
