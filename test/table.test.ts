@@ -694,7 +694,7 @@ test("nothing grows with rows that come and go, whatever a table is used for", a
   const said = await new Promise<string>((done, fail) => {
     const call = ["--expose-gc", script];
     execFile(process.execPath, call, { env: { ...process.env, NODE_OPTIONS: "" } }, (error, out) =>
-      error === null ? done(out) : fail(error),
+      error === null ? done(out) : fail(new Error(error.message)),
     );
   });
   const grown = JSON.parse(said) as Record<string, number>;
