@@ -63,7 +63,7 @@ describe("ironwood check page", () => {
         "[unsuitedControl]",
       ],
       [
-        `${at}:12:16: error: <input type="radio" name="condition" value="1">: The page has no option of "condition" for "3".`,
+        `${at}:12:16: error: <input name="condition" type="radio" value="1">: The page has no option of "condition" for "3".`,
         "[missingChoice]",
       ],
       [
