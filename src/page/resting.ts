@@ -17,9 +17,12 @@ export class RestingControls {
   #resting: TextElement[] = [];
   #active: Element | null = null;
   #start: Readonly<Record<string, unknown>> = {};
-  /** All that ever rested here; and those that were given more than their value, as they were. */
+  /** All that ever rested here; and those that had attributes which were written, as they were. */
   readonly #shown: TextElement[] = [];
   readonly #before: FoundElement[] = [];
+  /** The attributes that they were given, where they had none such. */
+  readonly #required: TextElement[] = [];
+  readonly #given: (readonly [element: TextElement, attribute: string])[] = [];
   readonly #core: EntryCore;
   readonly #context: ControlContext;
   readonly #woken: (name: string, control: TextControl) => void;
@@ -61,11 +64,20 @@ export class RestingControls {
 
   #showFirst(name: string, element: TextElement, kind: AnyKind): void {
     const { description, placeholder, required } = kind.options;
-    const isPlain = kind.inputMode === undefined && description === undefined && placeholder === undefined;
-    if (!isPlain || required === true) this.#before.push(new FoundElement(element));
-    if (kind.inputMode !== undefined) prepareText(element, kind);
-    if (description !== undefined || placeholder !== undefined) describe(element, kind);
-    if (required === true) element.required = true;
+    const { inputMode } = kind;
+    if (inputMode !== undefined) {
+      // Most have no attributes that are written here, and need not be remembered whole.
+      if (element.inputMode === "") this.#given.push([element, "inputmode"]);
+      else this.#before.push(new FoundElement(element));
+      prepareText(element, kind);
+    }
+    if (description !== undefined || placeholder !== undefined)
+      describe(element, kind, (attribute) => this.#given.push([element, attribute]));
+    // What rests has no type and no constraint in the page.
+    if (required === true) {
+      element.required = true;
+      this.#required.push(element);
+    }
     const text = this.#textOf(name, kind, this.#start);
     if (text !== "") element.value = text;
   }
@@ -149,6 +161,8 @@ export class RestingControls {
   clear(): void {
     this.#elements.clear();
     for (const element of this.#shown) if (element.value !== "") element.value = element.defaultValue;
+    for (const element of this.#required) element.required = false;
+    for (const [element, attribute] of this.#given) element.removeAttribute(attribute);
     for (const found of this.#before) found.restore();
   }
 }

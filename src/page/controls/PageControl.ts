@@ -12,13 +12,20 @@ import { FoundElement } from "../found.ts";
 import { ShownReason } from "../reason.ts";
 import { followRelevance } from "../relevance.ts";
 
-/** What the model says about a control and the page does not. */
-export function describe(element: Element, { options }: AnyKind): void {
+/**
+ * Gives a control what the model says about it and the page does not.
+ *
+ * @param given - is told of each attribute that the control was given
+ */
+export function describe(element: Element, { options }: AnyKind, given?: (attribute: string) => void): void {
   const { description, placeholder } = options;
-  if (description !== undefined && !element.hasAttribute("aria-describedby"))
-    element.setAttribute("aria-description", description);
-  if (placeholder !== undefined && !element.hasAttribute("placeholder"))
-    element.setAttribute("placeholder", placeholder);
+  const give = (attribute: string, text: string): void => {
+    if (element.hasAttribute(attribute)) return;
+    element.setAttribute(attribute, text);
+    given?.(attribute);
+  };
+  if (description !== undefined && !element.hasAttribute("aria-describedby")) give("aria-description", description);
+  if (placeholder !== undefined) give("placeholder", placeholder);
 }
 
 /**
