@@ -210,6 +210,20 @@ describe("text", () => {
     expect(card.problems).toMatchObject([{ code: "typeMismatch", message: expect.stringMatching(/^Enter it like /) }]);
   });
 
+  test("of the format uri runs nothing, unless its builder says other schemes", () => {
+    const isRight = (it: string, schemes?: readonly string[]): boolean =>
+      newEntry(model({ it: text({ format: "uri", schemes }) }), { values: { it } }).valid;
+    expect(
+      ["https://a.example", "HTTP://a.example", "mailto:a@b.example", "tel:+44"].map((each) => isRight(each)),
+    ).toEqual([true, true, true, true]);
+    expect(
+      ["javascript:alert(1)", "JavaScript:alert(1)", "data:text/html,x", "vbscript:x", "file:///etc", "blob:x"].map(
+        (each) => isRight(each),
+      ),
+    ).toEqual([false, false, false, false, false, false]);
+    expect([isRight("ftp://a.example", ["ftp"]), isRight("https://a.example", ["ftp"])]).toEqual([true, false]);
+  });
+
   test("is tidied when it is left, not while it is typed", () => {
     const card = newEntry(model({ tag: text({ tidy: { trim: true, letters: "upper", form: "NFC" } }) }));
     card.fields.tag.enter("  ab-0042 e\u0301 ");

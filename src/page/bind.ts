@@ -13,6 +13,7 @@ import { internal } from "../engine/index.ts";
 import { type AnyEntry, type AnyField, type EntryState, FieldState, type Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say, sayer } from "../model/index.ts";
 import { commandName, stepCommand } from "../markup/index.ts";
+import { allowedIn } from "./addresses.ts";
 import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
@@ -262,11 +263,13 @@ export function bindOutput(element: Element, source: OutputSource, options: Bind
     source,
     "a field of an entry, or a function that gives what is shown",
   );
-  requireOptions("bindOutput", options, { ...bindOptions, attribute: "text" });
+  requireOptions("bindOutput", options, { ...bindOptions, attribute: "text", schemes: "list" });
   const undoing = new Undoing();
   const thing = typeof source === "function" ? undefined : source;
   const as = options.attribute === undefined ? "output" : `output in ${options.attribute}`;
-  keepListed(undoing, "output", element, thing, () => showOutput(element, source, options), as);
+  const { attribute, schemes } = options;
+  const isAllowed = attribute === undefined ? undefined : allowedIn(attribute, element, schemes);
+  keepListed(undoing, "output", element, thing, () => showOutput(element, source, options, isAllowed), as);
   return bindingOf(undoing, [], options.signal);
 }
 

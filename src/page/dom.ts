@@ -1,5 +1,6 @@
 /** Small questions to the document, asked in one place. */
 
+import { getOrMake } from "../engine/index.ts";
 import { scopedName } from "../markup/index.ts";
 import { memberOf } from "./memberOf.ts";
 
@@ -76,11 +77,21 @@ export function placeInOrder(
 export function ensureId(element: Element, wanted: string): string {
   if (element.id !== "") return element.id;
   const { ownerDocument } = element;
+  const given = getOrMake(givenIds, ownerDocument, () => new Map<string, WeakRef<Element>>());
+  // What is not in the page yet, or in a shadow tree of it, is not found by its id.
+  const isTaken = (id: string): boolean =>
+    ownerDocument.getElementById(id) !== null || given.get(id)?.deref()?.id === id;
   let id = wanted;
-  for (let number = 2; ownerDocument.getElementById(id) !== null; number++) id = `${wanted}-${number}`;
+  for (let number = 2; isTaken(id); number++) id = `${wanted}-${number}`;
+  // Those of rows that are gone go too, from time to time.
+  if (given.size % 256 === 255) for (const [each, holder] of given) if (holder.deref()?.id !== each) given.delete(each);
+  given.set(id, new WeakRef(element));
   element.id = id;
   return id;
 }
+
+/** The ids that were given here, by document. */
+const givenIds = new WeakMap<Document, Map<string, WeakRef<Element>>>();
 
 /** Puts a text into an element, keeping its line breaks, as text and never as markup. */
 export function showLines(element: Element, text: string): void {

@@ -12,6 +12,11 @@ export type OutputSource = AnyField | (() => unknown);
 export interface OutputOptions {
   /** An attribute that shows it instead, as `title` or `aria-label`; while it is blank, as the page has it. */
   readonly attribute?: string | undefined;
+  /**
+   * Of an attribute with an address, as `href` or `src`: the schemes that may stand there. An address of another scheme, as
+   * `javascript:…`, counts as blank. Default: `http`, `https`, `mailto`, `tel` and the page's own.
+   */
+  readonly schemes?: readonly string[] | undefined;
 }
 
 /**
@@ -19,7 +24,12 @@ export interface OutputOptions {
  * it is blank. `meter` and `progress` get the number, `data` and `time` the value beside the text. An answer that is out
  * of date says so, and has `data-out-of-date` for styling.
  */
-export function showOutput(element: Element, source: OutputSource, { attribute }: OutputOptions = {}): Stoppable {
+export function showOutput(
+  element: Element,
+  source: OutputSource,
+  { attribute }: OutputOptions = {},
+  isAllowed?: (text: string) => boolean,
+): Stoppable {
   const found = new FoundElement(element, attribute === undefined);
   const standIn = attribute === undefined ? element.textContent : element.getAttribute(attribute);
   const put = (text: string | null): void => {
@@ -38,7 +48,7 @@ export function showOutput(element: Element, source: OutputSource, { attribute }
       if (outOfDate !== marked) toggleAttribute(element, "data-out-of-date", outOfDate ? "" : undefined);
       marked = outOfDate;
       if (tag === "meter" || tag === "progress") return showNumber(element as HTMLMeterElement, source, value);
-      const wanted = text === "" ? standIn : text;
+      const wanted = text === "" || isAllowed?.(text) === false ? standIn : text;
       if (wanted !== last) put(wanted);
       last = wanted;
       if (tag === "data") (element as HTMLDataElement).value = value === undefined ? "" : String(value);

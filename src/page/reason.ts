@@ -36,5 +36,6 @@ export class ShownReason {
   stop(): void {
     this.show(undefined);
     this.#element?.remove();
+    this.#element?.removeAttribute("id");
   }
 }

@@ -413,3 +413,35 @@ describe("planting orders", () => {
     await context.close();
   });
 });
+
+test("no id is in a page twice, in each page of the demo, whatever was pressed in it", async () => {
+  const demo = await newDemo();
+  try {
+    const { page } = await newPage();
+    for (const name of ["tree-card", "stock-book", "planting-orders", "site-survey", "measuring-desk", "label-maker"]) {
+      await page.goto(`${demo.address}/${name}/`);
+      await page.waitForFunction(
+        () =>
+          [...document.forms].some(({ noValidate }) => noValidate) || document.querySelector("[role=grid]") !== null,
+      );
+      for (const button of await page.locator("button:visible").all())
+        if ((await button.getAttribute("type")) === "submit") await button.click({ force: true, timeout: 2_000 });
+      const repeated = await page.evaluate(() => {
+        const ids = [...document.querySelectorAll("[id]")].map(({ id }) => id);
+        return ids.filter((id, place) => ids.indexOf(id) !== place);
+      });
+      expect([name, repeated]).toEqual([name, []]);
+      const reasons = await page.evaluate(() =>
+        [...document.querySelectorAll("[aria-describedby]")].flatMap((each) =>
+          each
+            .getAttribute("aria-describedby")!
+            .split(" ")
+            .filter((id) => document.getElementById(id) === null),
+        ),
+      );
+      expect([name, reasons]).toEqual([name, []]);
+    }
+  } finally {
+    await demo.stop();
+  }
+});

@@ -221,6 +221,46 @@ test("titles of fields, groups and columns may be functions of the language, and
   ]);
 });
 
+test("an address that a person typed never becomes a program: in a link it counts as blank, and no attribute of code is written", async () => {
+  const { page } = await pageWith(
+    `<form name="card"><label>Link <input name="link"></label></form><a id="link" href="#none">Link</a><img id="image" alt="">`,
+  );
+  await page.evaluate(() => {
+    const { bindOutput, bindPage, model, newEntry, text } = ironwood;
+    const card = newEntry(model({ link: text() }), { locale: "en" });
+    bindPage(document, { card });
+    bindOutput(document.querySelector("#link")!, card.fields.link, { attribute: "href" });
+    bindOutput(document.querySelector("#image")!, card.fields.link, { attribute: "src", schemes: ["data"] });
+    kept["refused"] = ["onclick", "ONCLICK", "style", "srcdoc"].map((attribute) => {
+      try {
+        bindOutput(document.querySelector("#link")!, card.fields.link, { attribute });
+        return "bound";
+      } catch (error) {
+        return (error as { code: string }).code;
+      }
+    });
+  });
+  const links = async (text: string): Promise<unknown> => {
+    await page.fill("[name=link]", text);
+    return page.evaluate(() => [
+      document.querySelector("#link")!.getAttribute("href"),
+      document.querySelector("#image")!.getAttribute("src"),
+    ]);
+  };
+  for (const harmful of [
+    "javascript:alert(1)",
+    " JaVaScRiPt:alert(1)",
+    "java\tscript:alert(1)",
+    "vbscript:x",
+    "blob:x",
+  ])
+    expect([harmful, await links(harmful)]).toEqual([harmful, ["#none", null]]);
+  expect(await links("data:image/gif,x")).toEqual(["#none", "data:image/gif,x"]);
+  for (const right of ["https://thornbeck.example/beds/7", "mailto:jr@thornbeck.example", "tel:+441632960001"])
+    expect(await links(right)).toEqual([right, null]);
+  expect(await page.evaluate(() => kept["refused"])).toEqual(["wrongType", "wrongType", "wrongType", "wrongType"]);
+});
+
 describe("controls that carry values", () => {
   test("are judged in the page and in code: none, twice, missing, misspelled; a press of a wrong one blanks nothing", async () => {
     const { page, errors } = await pageWith(

@@ -231,6 +231,7 @@ const optionTypes: OptionTypes = {
   const: "any",
   pattern: "text",
   format: "any",
+  schemes: "list",
   tidy: "object",
   unit: "text",
   display: "display",

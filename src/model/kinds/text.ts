@@ -21,10 +21,12 @@ export interface TextOptions extends CommonOptions<string> {
   /** The one text that is right. */
   readonly const?: string | undefined;
   /**
-   * What form it has: an `email` address as HTML takes it, an absolute `uri`, a telephone number to dial (`tel`), a
+   * What form it has: an `email` address as HTML takes it, an absolute `uri` of one of the `schemes`, a telephone number to dial (`tel`), a
    * `color` as `#rrggbb`, a `month` as `2026-11` or a `week` as `2026-W48`.
    */
   readonly format?: TextFormat | undefined;
+  /** The schemes that a `uri` may have, without the colon. Default: `http`, `https`, `mailto` and `tel`, which run nothing. */
+  readonly schemes?: readonly string[] | undefined;
   /** What is made of it when it is left. */
   readonly tidy?: Tidying | undefined;
 }
@@ -87,7 +89,7 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
     show: (value) => value,
     check: (value) => checkText(value, given, whole),
   };
-  checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "tidy"]);
+  checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "schemes", "tidy"]);
   // Of a text they are suggestions.
   kind.narrowed = (some) => ({ ...kind, choices: some.map(choiceOf) });
   const { format, tidy } = given;
@@ -127,7 +129,7 @@ function checkText(value: string, options: TextOptions, pattern: RegExp | undefi
       message: "patternMismatch",
       facts: examples?.[0] === undefined ? {} : { example: examples[0] },
     });
-  if (options.format !== undefined && !formats[options.format].test(value))
+  if (options.format !== undefined && !isOfFormat(value, options.format, options.schemes))
     found.push({
       code: "typeMismatch",
       message: "typeMismatch",
@@ -136,6 +138,13 @@ function checkText(value: string, options: TextOptions, pattern: RegExp | undefi
   if (options.const !== undefined && value !== options.const)
     found.push({ code: "notConst", message: "notConst", facts: { value: options.const } });
   return found.length === 0 ? nothingFound : found;
+}
+
+const harmless: readonly string[] = ["http", "https", "mailto", "tel"];
+
+function isOfFormat(value: string, format: TextFormat, schemes = harmless): boolean {
+  if (!formats[format].test(value)) return false;
+  return format !== "uri" || schemes.includes(value.slice(0, value.indexOf(":")).toLowerCase());
 }
 
 function tidied(text: string, { trim, form, letters }: Tidying): string {

@@ -102,6 +102,8 @@ export class ProblemMessage {
 
   stop(): void {
     this.show([]);
-    if (this.#made) this.#element!.remove();
+    if (!this.#made) return;
+    this.#element!.remove();
+    this.#element!.removeAttribute("id");
   }
 }
