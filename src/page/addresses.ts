@@ -1,10 +1,8 @@
 import { requireArgument } from "../errors/index.ts";
+import { harmlessSchemes } from "../model/index.ts";
 
 /** Attributes whose value the platform goes to, loads or sends something to. */
 const ofAddresses = new Set(["href", "src", "action", "formaction", "poster", "data", "cite", "ping", "xlink:href"]);
-
-/** The schemes that run nothing. */
-const harmless: readonly string[] = ["http", "https", "mailto", "tel"];
 
 /**
  * Says which texts may stand in an attribute. What a person has typed must not become a program: an address such as `javascript:…` runs
@@ -16,7 +14,7 @@ const harmless: readonly string[] = ["http", "https", "mailto", "tel"];
 export function allowedIn(
   attribute: string,
   element: Element,
-  schemes: readonly string[] = harmless,
+  schemes: readonly string[] = harmlessSchemes,
 ): ((text: string) => boolean) | undefined {
   const name = attribute.toLowerCase();
   requireArgument(

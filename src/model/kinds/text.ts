@@ -140,9 +140,10 @@ function checkText(value: string, options: TextOptions, pattern: RegExp | undefi
   return found.length === 0 ? nothingFound : found;
 }
 
-const harmless: readonly string[] = ["http", "https", "mailto", "tel"];
+/** The schemes of addresses that run nothing. */
+export const harmlessSchemes: readonly string[] = ["http", "https", "mailto", "tel"];
 
-function isOfFormat(value: string, format: TextFormat, schemes = harmless): boolean {
+function isOfFormat(value: string, format: TextFormat, schemes = harmlessSchemes): boolean {
   if (!formats[format].test(value)) return false;
   return format !== "uri" || schemes.includes(value.slice(0, value.indexOf(":")).toLowerCase());
 }
