@@ -84,10 +84,58 @@ const own = {
   savedTo: { title: "AB-0042" },
 };
 
+/** The same facts as a reader of another language has them: by what stands for them in English. */
+const inLanguage = {
+  de: {
+    Girth: "Stammumfang",
+    31.5: "31,5",
+    "31.5 cm": "31,5 cm",
+    "33.2 cm": "33,2 cm",
+    "trees.ndjson": "baeume.ndjson",
+    "The disk is full.": "Die Platte ist voll.",
+    "77 years": "77 Jahre",
+    "Enter a value.": "Hier fehlt eine Angabe.",
+    "Tree card": "Baumkarte",
+    Place: "Standort",
+    "1/1/2026": "01.01.2026",
+    "12/31/2026": "31.12.2026",
+    "11/23/2026": "23.11.2026",
+    "9:41 AM": "09:41",
+    "11/23/2026 9:41 AM": "23.11.2026 09:41",
+    yes: "ja",
+    "Unexpected end of JSON input": "das Ende fehlt",
+  },
+  ar: {
+    Girth: "محيط الجذع",
+    12: "١٢",
+    5: "٥",
+    2: "٢",
+    31: "٣١",
+    31.5: "٣١٫٥",
+    "31.5 cm": "٣١٫٥ سم",
+    "33.2 cm": "٣٣٫٢ سم",
+    "The disk is full.": "القرص ممتلئ.",
+    "77 years": "٧٧ سنة",
+    "Enter a value.": "أدخل قيمة.",
+    "Tree card": "بطاقة الشجرة",
+    Place: "المكان",
+    "1/1/2026": "١‏/١‏/٢٠٢٦",
+    "12/31/2026": "٣١‏/١٢‏/٢٠٢٦",
+    "11/23/2026": "٢٣‏/١١‏/٢٠٢٦",
+    "9:41 AM": "٠٩:٤١",
+    "11/23/2026 9:41 AM": "٢٣‏/١١‏/٢٠٢٦ ٠٩:٤١",
+    "2 MB": "٢ ميغابايت",
+    yes: "نعم",
+    "Unexpected end of JSON input": "النهاية ناقصة",
+  },
+};
+
 /** One message in one language; for one and for several, where it counts. */
-function words(name, { messages }) {
-  const given = { ...facts, ...own[name] };
-  if (given.value === "changeOf") given.value = messages.changeOf(facts);
+function words(name, { tag, messages }) {
+  const translated = (all) =>
+    Object.fromEntries(Object.entries(all).map(([fact, text]) => [fact, inLanguage[tag]?.[text] ?? text]));
+  const given = translated({ ...facts, ...own[name] });
+  if (given.value === "changeOf") given.value = messages.changeOf(translated(facts));
   const [one, several] = [1, 3].map((count) => messages[name]({ ...given, count }));
   return one === several ? one : `${one} / ${several}`;
 }
@@ -112,8 +160,8 @@ export function messagesPage(languages, names, codes) {
 
 Every message that a person at the window can get, in every language that is shipped, with facts filled in as an example;
 where it counts something, for one and for three. The headings are the codes of problems. Any of them can be replaced: for one
-field by its \`messages\`, for one rule by its \`message\`, for an application or a language by \`addLanguage\`. \`keyTaken\` and
-\`tableFull\` are codes that nothing gives yet. Written by \`npm run docs\`.
+field by its \`messages\`, for one rule by its \`message\`, for an application or a language by \`addLanguage\`. Written
+by \`npm run docs\`.
 
 ${parts.join("\n")}
 ## Other words

@@ -27,7 +27,7 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   sortedUp: ({ title }) => `Sorted by ${title}, ascending.`,
   sortedDown: ({ title }) => `Sorted by ${title}, descending.`,
   notSorted: ({ title }) => `Not sorted by ${title}.`,
-  columnWidth: ({ count, title }) => `${title}: ${count} pixels wide.`,
+  columnWidth: ({ count, title }) => `${title}: ${counted(count, "pixel", "pixels")} wide.`,
   columnPlace: ({ place, title }) => `${title} is column ${place} now.`,
   columnHidden: ({ title }) => `The column ${title} is hidden.`,
   sortFirst: ({ title }) => `To change the order of the rows, sort them by ${title} first.`,
@@ -37,5 +37,5 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   cellCount: ({ count, limit }) => `This line has ${counted(count, "cell", "cells")}, and the first line has ${limit}.`,
   openQuote: () => "In this line a quote is opened and not rightly closed.",
   notUtf8: () => "This line has bytes that are not UTF-8 text.",
-  inUse: ({ count, value }) => `${value} is still used: ${count} times.`,
+  inUse: ({ count, value }) => `${value} is still used: ${counted(count, "time", "times")}.`,
 };
