@@ -35,11 +35,39 @@ function pageOf(number: number, late: boolean): string {
     </script></html>`;
 }
 
+/** Values that the platform's controls show otherwise than they are: between two steps, in capitals, in another order, by the second. */
+const shownOtherwise = `<!doctype html><html lang="en"><title>Tree</title><form name="tree">
+    <input name="height" type="range" min="0" max="10"><input name="leaf" type="color"><input name="seen" type="datetime-local">
+    <input name="due" type="time"><select name="uses" multiple><option>hedge<option>street<option>park</select>
+    <label><input type="checkbox" name="kinds" value="a">a</label><label><input type="checkbox" name="kinds" value="b">b</label></form>
+  <script type="module">
+    import "/harness.js";
+    const { bindPage, instant, model, newEntry, number, someOf, text, time } = ironwood;
+    const fields = { height: number({ step: 1 }), leaf: text({ format: "color" }), seen: instant(), due: time(),
+      uses: someOf(["hedge", "street", "park"]), kinds: someOf(["a", "b"]) };
+    const values = { height: 3.3, leaf: "#3A6B35", seen: "2026-11-23T14:30:20.500Z", due: "08:00:00", uses: ["park", "hedge"], kinds: ["b", "a"] };
+    const entry = newEntry(model(fields), { locale: "en", values });
+    bindPage(document, { tree: entry });
+    Object.assign(kept, { entry, values });
+  </script></html>`;
+
+test("what the platform shows otherwise than it is, and nobody has touched, stays what it is", async () => {
+  await page.goto(`${address}/otherwise`);
+  await page.waitForFunction(() => document.readyState === "complete" && "entry" in kept);
+  await page.evaluate(() => new Promise((shown) => setTimeout(shown, 50)));
+  const [values, wanted, changed] = await page.evaluate(() => {
+    const { values: now, changed: isChanged } = kept["entry"] as { values: object; changed: boolean };
+    return [{ ...now }, kept["values"], isChanged];
+  });
+  expect([values, changed]).toEqual([wanted, false]);
+});
+
 beforeAll(async () => {
   server = createServer(({ url = "" }, response) => {
     const [, number, late] = /^\/control\/(\d+)(late)?$/.exec(url) ?? [];
     response.setHeader("content-type", url === "/harness.js" ? "text/javascript" : "text/html");
     if (url === "/harness.js") response.end(harness);
+    else if (url === "/otherwise") response.end(shownOtherwise);
     else response.end(number === undefined ? "<title>away</title>" : pageOf(Number(number), late !== undefined));
   });
   await new Promise<void>((ready) => server.listen(0, "127.0.0.1", ready));

@@ -78,7 +78,5 @@ export class ComboControl extends TextControl {
     this.#combo?.stop();
     this.#opener.stop();
     super.stop();
-    for (const name of ["role", "aria-autocomplete", "aria-expanded", "aria-controls"])
-      this.element.removeAttribute(name);
   }
 }

@@ -9,6 +9,7 @@ import type { ConflictChoice } from "../problems/ConflictChoice.ts";
 import { ProblemMessage } from "../problems/message.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { FoundElement } from "../found.ts";
+import { putState, stateOf } from "./state.ts";
 import { ShownReason } from "../reason.ts";
 import { followRelevance } from "../relevance.ts";
 
@@ -81,8 +82,21 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
     return this;
   }
 
-  /** The platform may have put back what was there when the page was left. */
-  restored(): void {}
+  /**
+   * The platform may have put back what was there when the page was left. Only what differs from what the control shows was put
+   * there: the platform itself shows some values otherwise than they are, as a slider that has steps.
+   */
+  restored(): void {
+    if (this.takeRestored === undefined) return;
+    const there = this.elements.map(stateOf);
+    this.show();
+    if (there.every((state, place) => state === stateOf(this.elements[place]!))) return;
+    this.elements.forEach((element, place) => putState(element, there[place]!));
+    this.takeRestored();
+  }
+
+  /** Takes what the platform has put into the elements. */
+  protected takeRestored?(): void;
 
   /** Shows the field again, also when nothing has changed. */
   lookAgain(): void {

@@ -15,11 +15,8 @@ export class CheckBox extends PageControl<HTMLInputElement> {
     if (element.checked !== element.defaultChecked) this.change();
   }
 
-  override restored(): void {
-    const { checked, indeterminate } = this.#element;
-    const { value } = this.field;
-    const isShown = value === undefined ? indeterminate || !checked : checked === (value === this.#valueWhen(true));
-    if (!isShown) this.change();
+  protected override takeRestored(): void {
+    this.change();
   }
 
   protected show(): void {

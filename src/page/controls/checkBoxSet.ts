@@ -9,10 +9,8 @@ export class CheckBoxSet extends PageControl<HTMLInputElement> {
     if (elements.some((element) => element.checked !== element.defaultChecked)) this.#take(elements[0]!);
   }
 
-  override restored(): void {
-    const values = (this.field.value as readonly unknown[]).map(String);
-    if (this.elements.some((element) => element.checked !== values.includes(element.value)))
-      this.#take(this.elements[0]!);
+  protected override takeRestored(): void {
+    this.#take(this.elements[0]!);
   }
 
   protected show(): void {

@@ -16,9 +16,8 @@ export class ColorControl extends PageControl<HTMLInputElement> {
     if (element.value !== element.defaultValue && element.defaultValue !== "") this.input();
   }
 
-  override restored(): void {
-    // A blank one shows black, as a fresh one does.
-    if (this.#element.value !== (this.field.blank ? "#000000" : this.field.value)) this.input();
+  protected override takeRestored(): void {
+    this.input();
   }
 
   protected show(): void {

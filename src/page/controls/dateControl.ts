@@ -24,8 +24,8 @@ export class DateControl extends PageControl<HTMLInputElement> {
     return this.field.kind.toLocal?.(value, this.field.timeZone) ?? String(value);
   }
 
-  override restored(): void {
-    if (this.#element.value !== this.#local(this.field.value)) this.input();
+  protected override takeRestored(): void {
+    this.input();
   }
 
   protected show(): void {

@@ -4,21 +4,19 @@ import { PageControl } from "./PageControl.ts";
 
 /** Radio buttons of one name in one form, wherever they stand. */
 export class RadioGroup extends PageControl<HTMLInputElement> {
-  /** What the page called them: in a nested scope, and in each row, they get the full name, or two scopes would make one group. */
-  readonly #names: readonly string[];
-
   constructor(field: FieldState, elements: readonly HTMLInputElement[], context: ControlContext) {
     super(field, elements, context);
-    this.#names = elements.map((element) => element.name);
     const chosen = elements.find((element) => element.checked && !element.defaultChecked);
+    // In a nested scope, and in each row, they get the full name, or two scopes would make one group.
     const { scope = "" } = context;
     if (scope !== "" || field.name.includes(".")) for (const element of elements) element.name = scope + field.name;
     if (chosen !== undefined) this.#take(chosen);
   }
 
-  override restored(): void {
+  protected override takeRestored(): void {
     const chosen = this.elements.find((element) => element.checked);
-    if (chosen !== undefined && chosen.value !== String(this.field.value)) this.#take(chosen);
+    if (chosen === undefined) this.show();
+    else this.#take(chosen);
   }
 
   protected show(): void {
@@ -57,12 +55,5 @@ export class RadioGroup extends PageControl<HTMLInputElement> {
 
   override focus(): void {
     (this.elements.find((element) => element.checked) ?? this.elements[0]!).focus();
-  }
-
-  override stop(): void {
-    super.stop();
-    this.elements.forEach((element, place) => {
-      element.name = this.#names[place]!;
-    });
   }
 }

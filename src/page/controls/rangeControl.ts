@@ -34,9 +34,8 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     this.#shownElsewhere = form !== null && memberOf(form, "querySelector")(output) !== null;
   }
 
-  override restored(): void {
-    const value = this.field.value as number | undefined;
-    if (this.#element.valueAsNumber !== (value ?? Number(this.#element.min || "0"))) this.input();
+  protected override takeRestored(): void {
+    this.input();
   }
 
   protected show(): void {
@@ -78,6 +77,5 @@ export class RangeControl extends PageControl<HTMLInputElement> {
   override stop(): void {
     super.stop();
     this.#standIn.stop();
-    this.#element.removeAttribute("aria-valuetext");
   }
 }

@@ -34,13 +34,8 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     if (initial !== undefined) this.change();
   }
 
-  override restored(): void {
-    const chosen = [...this.#element.selectedOptions].map((option) => option.value).filter((value) => value !== "");
-    const values = [this.field.value ?? []]
-      .flat()
-      .map(String)
-      .filter((value) => value !== "");
-    if (chosen.join("\n") !== values.join("\n") && !this.#foreign?.selected) this.change();
+  protected override takeRestored(): void {
+    this.change();
   }
 
   /** A list box can look empty, and has room for no blank option. */

@@ -103,7 +103,5 @@ export class Spinner extends TextControl {
     platform.cancel(this.#timer);
     (this.element as HTMLInputElement).removeEventListener("wheel", this.#wheel);
     for (const button of this.#buttons) button.remove();
-    for (const name of ["role", "aria-valuemin", "aria-valuemax", "aria-valuenow", "aria-valuetext"])
-      this.element.removeAttribute(name);
   }
 }

@@ -75,12 +75,6 @@ export class ToggleGroup extends PageControl<HTMLButtonElement> {
     return this.elements.length === 1 ? this.elements[0]!.textContent.trim() : super.label;
   }
 
-  override stop(): void {
-    super.stop();
-    for (const element of this.elements) toggleAttribute(element, "aria-pressed", undefined);
-    for (const element of this.#named) element.textContent = "";
-  }
-
   protected override restorePage(): void {
     for (const found of this.#bare) found.restore();
     super.restorePage();
