@@ -56,7 +56,7 @@ export class ChoiceList {
    */
   async add(given: string, options: AddOptions = {}): Promise<Added> {
     requireArgument(typeof given === "string", "choiceList.add", given, "a text");
-    requireOptions("choiceList.add", options, { locale: "text" });
+    requireOptions("choiceList.add", options, { locale: "locale" });
     const title = given.trim();
     const locale = localeFrom(options.locale);
     const why = this.#whyNot(title);
