@@ -1,5 +1,4 @@
 import type { FieldState } from "../../entry/index.ts";
-import { toggleAttribute } from "../dom.ts";
 import { FoundElement } from "../found.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { PageControl } from "./PageControl.ts";
