@@ -18,15 +18,15 @@ export interface RowCommandOptions<M extends AnyModel> extends Pick<CommandOptio
 
 /** Something that the buttons of rows do, each for its own row. Make one with `command(model, options)`. */
 export class RowCommand<M extends AnyModel = AnyModel> {
+  /** What its rows are of. Its type is wide, so that the compiler's answer to another model's command names the rows alone. */
+  readonly model: AnyModel;
   readonly #made = new WeakMap<object, Command>();
   /** What runs, by the keys of its rows: a row that is changed meanwhile is another object and the same row. */
   readonly #running = new Map<string, Command>();
   readonly #options: RowCommandOptions<M>;
 
-  constructor(
-    readonly model: M,
-    options: RowCommandOptions<M>,
-  ) {
+  constructor(model: M, options: RowCommandOptions<M>) {
+    this.model = model;
     this.#options = options;
   }
 
