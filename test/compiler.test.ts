@@ -1,5 +1,6 @@
 /** What the compiler answers to two mistakes that are made often, asked of the types that are shipped: short enough to be read. */
 import { fileURLToPath } from "node:url";
+import { expect, test } from "@jest/globals";
 import ts from "typescript";
 
 const folder = fileURLToPath(new URL(".", import.meta.url));
@@ -50,4 +51,37 @@ test("a model where an entry belongs is told in three lines", () => {
   expect(said[0]).toMatch(/^Type 'Model<.*' is not assignable to type '.*AnyEntry.*Command/);
   expect(said.length).toBeLessThanOrEqual(3);
   expect(told("bindPage(document, { beds: newEntry(beds, { save: () => {} }) });")).toEqual([]);
+});
+
+test("each name that a builder can import, and each of its members, says what it is", () => {
+  const top = fileURLToPath(new URL("../dist/", import.meta.url));
+  const files = ["index", "page/index", "store/index", "files/index", "browser/index", "testing/index", "serve/index"];
+  const program = ts.createProgram(
+    files.map((name) => `${top}${name}.d.ts`),
+    {
+      module: ts.ModuleKind.NodeNext,
+      moduleResolution: ts.ModuleResolutionKind.NodeNext,
+      strict: true,
+      skipLibCheck: true,
+    },
+  );
+  const checker = program.getTypeChecker();
+  const seen = new Set<ts.Symbol>();
+  const silent: string[] = [];
+  const look = (given: ts.Symbol, path: string): void => {
+    const symbol = given.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(given) : given;
+    const isOurs = symbol.declarations?.some((declaration) => declaration.getSourceFile().fileName.startsWith(top));
+    if (seen.has(symbol) || isOurs !== true) return;
+    seen.add(symbol);
+    if (symbol.getDocumentationComment(checker).length === 0) silent.push(path);
+    if (!(symbol.flags & (ts.SymbolFlags.Class | ts.SymbolFlags.Interface))) return;
+    for (const member of checker.getPropertiesOfType(checker.getDeclaredTypeOfSymbol(symbol)))
+      if (!/^(__|#)/.test(member.name)) look(member, `${path}.${member.name}`);
+  };
+  for (const name of files) {
+    const module = checker.getSymbolAtLocation(program.getSourceFile(`${top}${name}.d.ts`)!)!;
+    for (const symbol of checker.getExportsOfModule(module)) look(symbol, symbol.name);
+  }
+  expect(seen.size).toBeGreaterThan(800);
+  expect(silent).toEqual([]);
 });

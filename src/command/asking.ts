@@ -29,7 +29,11 @@ export interface AskContext {
 
 /** What puts questions before a person: a page does it in a dialog, a terminal in a line. */
 export interface Asker {
-  /** @returns the value of the answer; `undefined` when the person went away without one. */
+  /**
+   * Shows a question and waits for its answer.
+   *
+   * @returns the value of the answer; `undefined` when the person went away without one
+   */
   ask(question: Question, context: AskContext): Promise<string | undefined>;
   /** The words for an answer that the question does not name. */
   word(name: "yes" | "no" | "ok"): string;

@@ -62,6 +62,7 @@ export class Steps<Name extends string = string> implements Stoppable {
 
   /** Made by {@link steps}. */
   constructor(
+    /** What the steps fill. */
     readonly entry: Entry,
     given: readonly Step[],
   ) {

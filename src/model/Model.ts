@@ -60,7 +60,10 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
   declare readonly types?: { readonly fields: F; readonly calculated: C; readonly conditional: R; readonly key: K };
 
   /** Used by {@link model} and by the calls below. */
-  constructor(readonly parts: Parts) {
+  constructor(
+    /** What was declared, as the library reads it; builders have no need of it. */
+    readonly parts: Parts,
+  ) {
     ({ kinds: this.kinds, groups: this.groups } = flattened(parts.fields));
     this.names = [...new Set([...this.kinds.keys(), ...parts.calculations.keys()])];
   }

@@ -56,6 +56,8 @@ export class Decimal {
   }
 
   /**
+   * The quotient, rounded, since most quotients have no end.
+   *
    * @param digits - how many digits the result has behind the point
    * @param rounding - default: `halfExpand`, away from zero in the middle, as is usual with money
    * @throws `wrongType` when `other` is zero

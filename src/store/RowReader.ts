@@ -77,7 +77,12 @@ export class RowReader<M extends AnyModel> {
     return this.#unused;
   }
 
-  /** @throws `unknownField` for a first line that names no field, or not the key */
+  /**
+   * Reads the next piece of the text.
+   *
+   * @returns the rows of the lines that end in it, and what is wrong with the others
+   * @throws `unknownField` for a first line that names no field, or not the key
+   */
   take(piece: string): ReadLine<RowOf<M>>[] {
     return this.#read(this.#lines.take(piece));
   }

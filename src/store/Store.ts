@@ -33,6 +33,7 @@ export class StoreError extends Error {
   override readonly name = "StoreError";
 
   constructor(
+    /** Who can do something: `unreachable` may go away by itself, `refused` and `full` wait for a person. */
     readonly kind: StoreErrorKind,
     message: string,
     options?: { cause?: unknown },

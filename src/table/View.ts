@@ -12,7 +12,11 @@ export interface View<M extends AnyModel = AnyModel> {
   readonly table: Table<M>;
   /** Which rows are in it; what it reads beside the row is followed. */
   where: ((row: RowOf<M>) => boolean) | undefined;
-  /** @throws `unknownField`, `wrongOption`; the order then stays as it was */
+  /**
+   * By which fields the rows are sorted, the first one first; followed and writable.
+   *
+   * @throws `unknownField`, `wrongOption`; the order then stays as it was
+   */
   orderBy: ViewOptions<M>["orderBy"];
   /** Words that a row has to have, in any order and without regard to case and accents. */
   search: string;

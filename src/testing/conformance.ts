@@ -33,7 +33,11 @@ export interface Seen {
 export interface ConformanceCheck {
   /** What is checked. */
   readonly name: string;
-  /** @throws with what was seen and what would be right */
+  /**
+   * Makes a control, acts on it, and looks at what came of it.
+   *
+   * @throws with what was seen and what would be right
+   */
   run(): Promise<void>;
 }
 

@@ -195,7 +195,9 @@ export const nothingFound: readonly Finding[] = [];
 
 /** How many items a list may have; both included. */
 export interface CountLimits {
+  /** The least number of items. Default: none. */
   readonly minItems?: number | undefined;
+  /** The greatest number of items. Default: none. */
   readonly maxItems?: number | undefined;
 }
 
