@@ -5,6 +5,7 @@ import { editEntry } from "../src/index.ts";
 import { command, notices } from "../src/command/index.ts";
 import { pressSave } from "../src/control/index.ts";
 import { german } from "../src/messages/de/index.ts";
+import { seeded, times } from "./seeded.ts";
 import { addLanguage, model, number, type RuleOptions, text } from "../src/model/index.ts";
 
 /** A registry of plots that answers when the test says so. */
@@ -345,4 +346,72 @@ test("a view that may only be looked at refuses the press with its reason, and c
   expect(command({ allowed: () => !entry.readOnly || entry.reason!, run: () => undefined }).reason).toBe(
     "This survey is closed.",
   );
+});
+
+test(`${times(1_000)} random orders of typing, saving and answering: what is written was asked about whole, and everybody agreed`, async () => {
+  const random = seeded(4_004);
+  /** Whether a rule agrees, known beforehand. */
+  const agrees = (rule: string, values: string): boolean => (values.length + rule.length) % 4 !== 0;
+  let written = 0;
+  let refused = 0;
+  for (let sequence = 0; sequence < times(1_000); sequence++) {
+    const open: { rule: string; values: string; answer: () => void }[] = [];
+    const answered = new Set<string>();
+    const ask = (rule: string) => (values: string) =>
+      new Promise<boolean>((answer) =>
+        open.push({
+          rule,
+          values,
+          answer: () => {
+            answered.add(`${rule} ${values} ${agrees(rule, values)}`);
+            answer(agrees(rule, values));
+          },
+        }),
+      );
+    const [first, second] = [ask("first"), ask("second")];
+    const known = (plot: string, district: string) =>
+      ["first", "second"].filter((rule) => !answered.has(`${rule} ${plot}|${district} true`));
+    const saved: string[] = [];
+    const entry = newEntry(
+      model({ plot: text(), district: text() })
+        .rule("first", { shownAt: ["plot"], message: "No.", holds: (row) => first(`${row.plot}|${row.district}`) })
+        .rule("second", {
+          shownAt: ["plot", "district"],
+          message: "No.",
+          // It reads one value in the turn after.
+          holds: async (row) => {
+            const { plot } = row;
+            await Promise.resolve();
+            return second(`${plot}|${row.district}`);
+          },
+        }),
+      {
+        locale: "en",
+        save: ({ plot, district }) => {
+          saved.push(...known(plot ?? "", district ?? ""));
+          written++;
+        },
+      },
+    );
+    const saves: Promise<{ ok: boolean }>[] = [];
+    for (let step = 0; step < 12; step++) {
+      const what = random.below(5);
+      if (what === 0) entry.fields.plot.enter("p".repeat(1 + random.below(5)));
+      if (what === 1) entry.fields.district.enter("d".repeat(1 + random.below(5)));
+      if (what === 2) saves.push(entry.save());
+      if (what === 3) open.splice(random.below(open.length + 1), 1)[0]?.answer();
+      await jest.advanceTimersByTimeAsync(random.pick([0, 0, 10, 400]));
+    }
+    saves.push(entry.save());
+    for (let round = 0; round < 40; round++) {
+      open.splice(0).forEach(({ answer }) => answer());
+      await jest.advanceTimersByTimeAsync(10);
+    }
+    const results = await Promise.all(saves);
+    refused += results.filter(({ ok }) => !ok).length;
+    expect({ sequence, saved }).toEqual({ sequence, saved: [] });
+    entry.stop();
+  }
+  expect(Math.min(written, refused)).toBeGreaterThan(times(1_000) / 4);
+  console.info(`seed ${random.seed}: ${times(1_000)} sequences, ${written} written, ${refused} refused`);
 });
