@@ -10,6 +10,7 @@ import type { TableEntryOptions } from "./TableEntryOptions.ts";
 export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M> {
   readonly #location: RowLocation<M>;
   #keptSlot: number | undefined;
+  #title = "";
   readonly #following: readonly Stoppable[];
 
   constructor(
@@ -54,6 +55,11 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
     return this.#location.row === undefined ? undefined : this.table.keyAt(this.#location.slot!);
   }
 
+  /** What people call its row, also once the row is gone. */
+  get title(): string {
+    return this.#title;
+  }
+
   /** Whether its row is of those that are loaded now. After another load its slot belongs to another row. */
   get isOfNow(): boolean {
     return this.#location.isOfNow;
@@ -84,6 +90,7 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
   #enter(): void {
     const { slot, row } = this.#location;
     this.begin((row ?? {}) as RowOf<M>);
+    this.#noteTitle();
     if (slot === undefined) return;
     this.#location.pin();
     openRows(this.table).add(slot, this);
@@ -98,7 +105,13 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
 
   #rebaseOnTable(): void {
     const { row } = this.#location;
-    if (row !== undefined) this.rebase(row);
+    if (row === undefined) return;
+    this.rebase(row);
+    this.#noteTitle();
+  }
+
+  #noteTitle(): void {
+    if (this.#location.row !== undefined) this.#title = this.table.titleAt(this.#location.slot!);
   }
 
   #holdRow(): void {

@@ -3,7 +3,7 @@ export { cellsOf, writeBlock } from "./cellsOf.ts";
 export { type CellProblem, pasteBlock, type Pasted, type PasteOptions, readBlock } from "./pasteBlock.ts";
 export { type EditEntry, editEntryWith, entryOver } from "./editEntry.ts";
 export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";
-export { openEntries, openEntryAt } from "./openEntries.ts";
+export { adopt, leaveOpen, openEntries, openEntryAt } from "./openEntries.ts";
 export { handOrderOf, reorderRows } from "./reorderRows.ts";
 export { RowCopyState } from "./RowCopyState.ts";
 export type { Committed } from "./RowLocation.ts";

@@ -123,6 +123,11 @@ export class ViewState<M extends AnyModel = AnyModel> {
     return slot === undefined || !index.has(slot) ? -1 : index.placeOf(slot);
   }
 
+  /** Whether the row in a slot is among its rows. */
+  hasSlot(slot: number): boolean {
+    return this.#now.has(slot);
+  }
+
   has(key: KeyOf<M>): boolean {
     return this.placeOf(key) >= 0;
   }

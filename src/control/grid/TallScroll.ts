@@ -56,7 +56,15 @@ export class TallScroll {
     const end = start + this.#height;
     // As little as is needed: up to its start, down to its end, or not at all.
     const wanted = Math.min(start, Math.max(this.#top, end - this.#window));
-    if (wanted === this.#top) return this.#seen;
+    return wanted === this.#top ? this.#seen : this.#offsetFor(wanted);
+  }
+
+  /** What the element has to be scrolled to for what is seen to stay where it is, when so many rows came above it, or went. */
+  offsetAfter(rows: number): number {
+    return this.#offsetFor(this.#top + rows * this.#height);
+  }
+
+  #offsetFor(wanted: number): number {
     const top = Math.min(this.#most, Math.max(0, wanted));
     const by = top - this.#top;
     this.#top = top;
@@ -73,6 +81,11 @@ export class TallScroll {
     const first = Math.floor(this.#top / this.#height);
     const last = Math.ceil((this.#top + this.#window) / this.#height);
     return [Math.max(0, first - more), Math.min(this.#rows, last + more)];
+  }
+
+  /** Whether any of a row is seen. */
+  sees(row: number): boolean {
+    return (row + 1) * this.#height > this.#top && row * this.#height < this.#top + this.#window;
   }
 
   /** Where a row is in the element. */

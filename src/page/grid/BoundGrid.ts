@@ -42,7 +42,7 @@ export class BoundGrid {
     listening: Listening,
   ) {
     this.#listening = listening;
-    this.#entries = new OpenEntries(view);
+    this.#entries = new OpenEntries(view, (entry) => this.#cell.isOf(entry));
     this.#headings = new Headings(this);
     this.#cursor = new GridCursor(view, () => this.stage.columns.length);
     const problems = (): PasteProblems | undefined => this.#clipboard.problems;
@@ -65,7 +65,14 @@ export class BoundGrid {
       this.#order = import("./RowOrder.ts").then(
         ({ RowOrder: Loaded }) => new Loaded(this.stage, reorder, whyLocked, () => this.#focus.take()),
       );
-    this.stage.whenShown = () => this.#focus.shown();
+    this.stage.whenShown = (lost) => this.#focus.shown(lost);
+    this.stage.anchor = () =>
+      this.#focus.isWithin && !this.#cursor.inHead ? (this.#cell.slot ?? this.#cursor.currentSlot) : undefined;
+    this.stage.beforeHiding = (id) => {
+      if (this.stage.columns[this.#cell.column ?? -1]?.id !== id) return;
+      this.#cell.end(true);
+      this.#focus.take();
+    };
     this.#focus.show();
     this.#following = follow(
       () => this.#cursor.currentSlot,
@@ -200,6 +207,7 @@ export class BoundGrid {
     const { inHead, slot, column: number } = this.#cursor;
     const column = this.#activeColumn;
     if (inHead || slot === undefined || column?.name === undefined || this.#cell.control !== undefined) return;
+    this.stage.scrollTo(this.#cursor.row);
     if (this.#cell.sortOf(column) === "toggled") return this.#act({ what: "toggle" }, this.table);
     this.#cell.begin(slot, number, replace);
     this.#focus.showMessage();
@@ -214,6 +222,11 @@ export class BoundGrid {
 
   #leaveCell(then: "down" | "up" | "next" | "before"): void {
     const place = this.#cursor.place;
+    if (this.#cell.isGone) {
+      // The cursor is in the row that has taken its place.
+      this.#cell.end(true);
+      return this.#focus.take();
+    }
     if (then === "down" || then === "up") return this.#goToPlace(place.row + (then === "down" ? 1 : -1), undefined);
     const edited = this.stage.columns.map((column) => this.#cell.sortOf(column) === "edited");
     const next = nextEdited(place, then === "next" ? 1 : -1, edited, this.view.length);
@@ -242,7 +255,7 @@ export class BoundGrid {
 
   /** The focus may come by Tab, or by what reads the page aloud. */
   #focusin({ target }: FocusEvent): void {
-    if (this.#cell.isWorking || target === this.#cell.control) return;
+    if (this.#cell.isWorking || this.stage.isShowing || target === this.#cell.control) return;
     if (target === this.table) return this.#focus.take();
     const cell = (target as Element).closest<HTMLTableCellElement>("td, th");
     const heading = this.stage.head.headings.indexOf(cell!);
@@ -251,7 +264,7 @@ export class BoundGrid {
   }
 
   #focusout({ relatedTarget }: FocusEvent): void {
-    if (this.#cell.isWorking) return;
+    if (this.#cell.isWorking || this.stage.isShowing) return;
     const to = relatedTarget as Node | null;
     if (to !== null && this.stage.window.contains(to)) return;
     // Another window of the platform: the person comes back to where they are.
@@ -265,7 +278,7 @@ export class BoundGrid {
   }
 
   #leftRow(before: number | undefined): void {
-    if (before !== undefined) this.#entries.commit(before);
+    if (before !== undefined && before !== this.#cell.slot) this.#entries.commit(before);
     if (this.#focus.isWithin && this.#cell.control === undefined) this.#focus.take();
   }
 
@@ -291,7 +304,6 @@ export class BoundGrid {
     for (const type of events) this.table.removeEventListener(type, this);
     this.#following.stop();
     this.#cell.end(true);
-    this.#entries.commitAll();
     this.#entries.stop();
     this.#cell.message.stop();
     this.#clipboard.stop();

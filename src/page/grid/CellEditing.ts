@@ -1,6 +1,8 @@
 import { notices } from "../../command/index.ts";
 import { CalculatedFieldState, type FieldState } from "../../entry/index.ts";
 import { type MessageFacts, type CheckingMessage, say, sayer } from "../../model/index.ts";
+import type { TableEntryState } from "../../rows/index.ts";
+import { sayGoneHere } from "../rows/commitRow.ts";
 import type { ControlContext } from "../controls/index.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditor } from "./CellEditor.ts";
@@ -22,6 +24,10 @@ export const isLocked = ({ edit, readOnly }: EditWays): boolean => edit === "non
 export class CellEditing {
   readonly message: CellMessage;
   #editor: CellEditor | undefined;
+  /** The entry of the row whose cell is edited. */
+  #entry: TableEntryState | undefined;
+  /** Whether the person knows that the row is not in the view any more. */
+  #isTold = false;
   #working = false;
   /** The row in which a person has changed a cell since the cursor came to it. */
   #changed: number | undefined;
@@ -45,6 +51,26 @@ export class CellEditing {
   /** The control that a cell has while it is edited. */
   get control(): HTMLElement | undefined {
     return this.#editor?.element;
+  }
+
+  /** The row whose cell is edited. */
+  get slot(): number | undefined {
+    return this.#editor?.row.slot;
+  }
+
+  /** Whether the cell that is edited is of the row of an entry. */
+  isOf(entry: TableEntryState): boolean {
+    return this.#entry === entry;
+  }
+
+  /** The number of the column whose cell is edited. */
+  get column(): number | undefined {
+    return this.#editor?.row.editing;
+  }
+
+  /** Whether the row whose cell is edited is not in the view any more. */
+  get isGone(): boolean {
+    return this.#editor !== undefined && this.#editor.row === this.#stage.body.gone;
   }
 
   /** Whether the control has its list open: the keys are its own then. */
@@ -95,6 +121,8 @@ export class CellEditing {
       sayOf: (inEnglish, name, facts) => sayer(inEnglish)(this.#stage.view.table.locale, name, facts),
     };
     const messageId = this.message.element.id;
+    this.#entry = this.#entries.over(slot);
+    this.#isTold = false;
     this.quietly(() => {
       this.#editor = new CellEditor(row, column, field, context, { title, messageId, replace });
     });
@@ -131,18 +159,34 @@ export class CellEditing {
     this.#editor?.breakLine();
   }
 
+  /** Says once that others have taken the row that is edited out of the view. */
+  sayGone(): void {
+    const entry = this.#entry;
+    if (entry === undefined || !this.isGone || this.#isTold) return;
+    this.#isTold = true;
+    sayGoneHere(entry);
+  }
+
   /** Ends it with what was entered, or with what was there before. */
   end(keep: boolean): void {
     const editor = this.#editor;
     if (editor === undefined) return;
+    const { isGone } = this;
+    const entry = this.#entry!;
     this.#editor = undefined;
+    this.#entry = undefined;
     const { slot } = editor.row;
     this.quietly(() => editor.stop(keep));
     editor.row.forget();
     this.message.show(undefined, "");
-    if (keep) {
+    // The person is not in this row any more, and can't leave it.
+    if (isGone) this.#entries.close(entry);
+    else if (keep) {
       this.#changed = slot;
       this.#commitCell(slot);
+      // Code has made another row the current one meanwhile.
+      const { view } = this.#stage;
+      if (view.currentKey === undefined || view.table.slotFor(view.currentKey) !== slot) this.#entries.commit(slot);
     }
     this.#stage.measure();
     this.#stage.showAgain();

@@ -15,7 +15,7 @@ export class CellEditor {
   /** @param replace - whether what is typed takes the place of what is there */
   constructor(
     readonly row: GridRow,
-    readonly column: number,
+    column: number,
     readonly field: FieldState,
     context: ControlContext,
     { title, messageId, replace }: { readonly title: string; readonly messageId: string; readonly replace: boolean },
@@ -51,11 +51,12 @@ export class CellEditor {
 
   /** Ends it with what was entered, or with what was there before. */
   stop(keep: boolean): void {
-    const { field, row, column } = this;
+    const { field, row } = this;
     if (keep) field.tidy();
     this.#control?.stop();
     if (!keep) field.giveUp(this.#before);
-    const cell = row.cells[column];
+    // Columns may have been moved meanwhile.
+    const cell = row.cells[row.editing];
     row.editing = -1;
     if (cell?.contains(this.element) === true) {
       delete cell.dataset["editing"];

@@ -9,6 +9,10 @@ export class GridBody {
   readonly #below: HTMLTableRowElement;
   #rows: GridRow[] = [];
   readonly #parked: GridRow[] = [];
+  /** The row that is edited while it is not in the view any more, and before which place it stands. */
+  #gone: { readonly row: GridRow; readonly place: number } | undefined;
+  /** Which load of the table the slots of the rows are of. */
+  #loads = -1;
   readonly #context: RowContext;
   readonly #freeze: (cell: HTMLElement, column: number) => void;
 
@@ -23,12 +27,21 @@ export class GridBody {
 
   /** Shows these rows, with so much room above and below them; a row that was there already keeps its element. */
   show(all: readonly RowFacts[], columns: readonly Column[], above: number, below: number): void {
+    const { view } = this.#context;
+    const isOther = this.#loads !== view.table.loads;
+    this.#loads = view.table.loads;
+    if (isOther) for (const row of this.#rows) row.forget();
     const wanted = new Set(all.map(({ slot }) => slot));
     const spare: GridRow[] = [];
     const kept = new Map<number, GridRow>();
     const active = this.element.ownerDocument.activeElement;
-    for (const row of this.#rows) {
-      if (wanted.has(row.slot)) kept.set(row.slot, row);
+    if (this.#gone !== undefined) this.#rows.splice(this.#gone.place, 0, this.#gone.row);
+    this.#gone = undefined;
+    for (const [place, row] of this.#rows.entries()) {
+      if (row.editing >= 0 && (row.isOfBefore || isOther || !view.hasSlot(row.slot))) {
+        row.isOfBefore ||= isOther;
+        this.#gone = { row, place };
+      } else if (wanted.has(row.slot) && !row.isOfBefore) kept.set(row.slot, row);
       // What a person is in does not turn into another row under them.
       else if (row.editing >= 0 || row.element.contains(active)) this.#park(row);
       else spare.push(row);
@@ -40,12 +53,14 @@ export class GridBody {
       return row;
     });
     for (const row of spare) row.stop();
-    placeInOrder(
-      this.element,
-      this.#rows.map(({ element }) => element),
-      this.#above.nextElementSibling,
-      this.#below,
-    );
+    const elements = this.#rows.map(({ element }) => element);
+    if (this.#gone !== undefined) {
+      const { row, place } = this.#gone;
+      row.lay(columns, this.#freeze);
+      row.showGone();
+      elements.splice(place, 0, row.element);
+    }
+    placeInOrder(this.element, elements, this.#above.nextElementSibling, this.#below);
     setHeight(this.#above, above, columns.length + 1);
     setHeight(this.#below, below, columns.length + 1);
   }
@@ -54,6 +69,11 @@ export class GridBody {
   #park(row: GridRow): void {
     row.element.hidden = true;
     this.#parked.push(row);
+  }
+
+  /** The row that is edited while it is not in the view any more. */
+  get gone(): GridRow | undefined {
+    return this.#gone?.row;
   }
 
   get hasParked(): boolean {
@@ -88,6 +108,7 @@ export class GridBody {
 
   stop(): void {
     this.dropParked();
+    this.#gone?.row.stop();
     for (const row of this.#rows) row.stop();
     this.#rows = [];
     this.#above.remove();

@@ -80,9 +80,19 @@ export class GridFocus {
     message.show(cell, this.#entries.wrongAt(slot, name, this.#problems()?.at(slot)));
   }
 
-  /** Called when the stage has drawn other rows. */
-  shown(): void {
+  /** Called when the stage has drawn other rows. @param lost - whether the element that had the focus is gone by that */
+  shown(lost: boolean): void {
+    if (lost) platform.soon(() => this.#takeAgain());
     if (this.#stage.body.hasParked) platform.soon(() => this.#leaveParked());
+    if (this.#cell.isGone) platform.soon(() => this.#cell.sayGone());
+    this.show();
+  }
+
+  /** The cell that a person was at is not in the page any more, as when its column was hidden: the one at the cursor has the focus. */
+  #takeAgain(): void {
+    const { activeElement, body } = this.#table.ownerDocument;
+    if (this.#table.isConnected && (activeElement === null || activeElement === body))
+      this.#cell.quietly(() => this.#table.focus({ preventScroll: true }));
     this.show();
   }
 

@@ -4,7 +4,7 @@ import { pointerTo, type Problem } from "../../model/index.ts";
 import type { TableEntryState } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { CommandButton } from "../commandButton.ts";
-import { toggleAttribute } from "../dom.ts";
+import { placeInOrder, toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import type { Column } from "./gridColumns.ts";
 
@@ -29,7 +29,7 @@ export interface RowFacts {
 export interface RowContext {
   readonly view: ViewState;
   readonly listening: Listening;
-  readonly say: (name: "markChanged" | "markWrong" | "markNew" | "markUnsaved" | "markSelected") => string;
+  readonly say: (name: "markChanged" | "markWrong" | "markGone" | "markNew" | "markUnsaved" | "markSelected") => string;
   readonly commandLabel: (column: Column, row: unknown) => string;
 }
 
@@ -49,6 +49,9 @@ export class GridRow {
   /** The column whose cell holds a control now: it shows itself. */
   editing = -1;
 
+  /** Whether its slot is of rows that were loaded before. */
+  isOfBefore = false;
+
   readonly #context: RowContext;
 
   constructor(document: Document, context: RowContext) {
@@ -63,17 +66,22 @@ export class GridRow {
   /** Gives it cells for these columns. */
   lay(columns: readonly Column[], lay: (cell: HTMLElement, column: number) => void): void {
     if (columns === this.#columns) return;
+    // The cell of a column stays its cell, with what it shows and the control that it may have, wherever the column goes.
+    const before = new Map(this.#columns.map(({ id }, number) => [id, this.cells[number]!]));
+    const edited = this.#columns[this.editing]?.id;
+    this.editing = columns.findIndex(({ id }) => id === edited);
     this.#columns = columns;
     this.#stopButtons();
-    for (const cell of this.cells) cell.remove();
-    this.cells = columns.map((column, number) => {
-      const cell = this.element.ownerDocument.createElement("td");
+    this.cells = columns.map(({ id, align }, number) => {
+      const cell = before.get(id) ?? this.element.ownerDocument.createElement("td");
+      before.delete(id);
       cell.setAttribute("aria-colindex", String(number + 2));
-      cell.tabIndex = -1;
-      if (column.align !== "start") cell.dataset["align"] = column.align;
+      if (this.editing !== number) cell.tabIndex = -1;
+      if (align !== "start") cell.dataset["align"] = align;
       return cell;
     });
-    this.element.append(...this.cells);
+    for (const cell of before.values()) cell.remove();
+    placeInOrder(this.element, this.cells, this.mark.nextElementSibling);
     lay(this.mark, -1);
     this.cells.forEach(lay);
     this.#row = undefined;
@@ -86,6 +94,7 @@ export class GridRow {
     const other = row !== this.#row || slot !== this.slot || locale !== this.#locale;
     this.#locale = locale;
     this.slot = slot;
+    this.isOfBefore = false;
     this.#row = row;
     toggleAttribute(element, "aria-rowindex", String(place + 2));
     toggleAttribute(element, "aria-current", facts.current ? "true" : undefined);
@@ -97,6 +106,17 @@ export class GridRow {
     this.#hadEntry = entry !== undefined || pasted !== undefined || wrong;
   }
 
+  /** Shows that the row is edited on though it is not in the view any more. */
+  showGone(): void {
+    if (this.#marks === "gone") return;
+    this.#marks = "gone";
+    toggleAttribute(this.element, "data-gone", "");
+    toggleAttribute(this.element, "aria-rowindex", undefined);
+    toggleAttribute(this.element, "aria-current", undefined);
+    this.mark.textContent = "–";
+    toggleAttribute(this.mark, "aria-label", this.#context.say("markGone"));
+  }
+
   #showMarks({ entry, row, selected, pasted, unsaved }: RowFacts): boolean {
     const { table } = this.#context.view;
     const own = entry === undefined ? table.problemsOf(row) : entry.visibleProblems;
@@ -105,6 +125,7 @@ export class GridRow {
     const marks = `${wrong ? "w" : ""}${changed ? "c" : ""}${unsaved ?? ""}${selected ? "s" : ""}`;
     if (marks === this.#marks) return wrong;
     this.#marks = marks;
+    toggleAttribute(this.element, "data-gone", undefined);
     toggleAttribute(this.element, "data-wrong", wrong ? "" : undefined);
     toggleAttribute(this.element, "data-changed", changed ? "" : undefined);
     const { say } = this.#context;

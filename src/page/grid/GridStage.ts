@@ -61,8 +61,15 @@ export class GridStage {
   /** Which rows the widths of columns were measured by. */
   #sampled = -1;
   #printing = false;
-  /** Called whenever what is shown has changed. */
-  whenShown = (): void => {};
+  #isShowing = false;
+  /** Called whenever what is shown has changed, with whether the focus was lost by that. */
+  whenShown: (lost: boolean) => void = () => undefined;
+  /** The slot of the row that stays where it is on the screen while rows above it come and go. */
+  anchor = (): number | undefined => undefined;
+  /** That row as it was shown last: its place, and whether it was seen. */
+  #anchored: { readonly slot: number; readonly place: number; readonly seen: boolean } | undefined;
+  /** Called before a column is hidden. */
+  beforeHiding: (id: string) => void = () => undefined;
 
   readonly #options: StageOptions;
   readonly #entries: OpenEntries;
@@ -142,6 +149,7 @@ export class GridStage {
   }
 
   setLayout(layout: GridLayout, keep = true): void {
+    for (const id of layout.hidden) this.beforeHiding(id);
     this.layout.write(layout);
     if (keep) keepLayout(this.#options.keepLayout, layout);
   }
@@ -187,22 +195,57 @@ export class GridStage {
     this.#again();
   }
 
+  /** Whether the page is being changed here: what loses the focus then is not left by the person. */
+  get isShowing(): boolean {
+    return this.#isShowing;
+  }
+
   #show(): void {
+    const { window } = this;
+    const { ownerDocument } = window;
+    const hadFocus = window.contains(ownerDocument.activeElement);
+    this.#isShowing = true;
+    try {
+      this.#showAll();
+      this.whenShown(hadFocus && !window.contains(ownerDocument.activeElement));
+    } finally {
+      this.#isShowing = false;
+    }
+  }
+
+  #showAll(): void {
     this.#scrolled.read();
     const { view } = this;
     const { length } = view;
     this.#lay(this.layout.read(), length);
     this.#tall.measure(length, this.#rowHeight, this.#room);
+    const offset = this.#offsetOfAnchor();
     const [from, to] = this.#printing ? [0, Math.min(length, PRINTED)] : this.#tall.range(MORE);
     const above = this.#printing ? 0 : this.#tall.placeOf(from);
     const rows = this.#facts(from, to);
     const below = this.#printing ? 0 : this.#tall.height - above - rows.length * this.#rowHeight;
     this.body.show(rows, this.#columns, above, below);
+    if (offset !== undefined && offset !== this.window.scrollTop) this.window.scrollTop = offset;
     this.#foot.show(this.#columns, length);
     toggleAttribute(this.table, "aria-readonly", this.#options.readOnly() ? "true" : undefined);
     toggleAttribute(this.table, "aria-rowcount", String(length + 1 + (this.#options.totals.length > 0 ? 1 : 0)));
     this.head.showSorting(this.#columns, orderOf(view.orderBy));
-    this.whenShown();
+  }
+
+  /** What is to be scrolled to, so that the row in which a person is stays where it is. */
+  #offsetOfAnchor(): number | undefined {
+    const { view } = this;
+    const slot = this.anchor();
+    const before = this.#anchored;
+    if (slot === undefined || !view.hasSlot(slot)) {
+      this.#anchored = undefined;
+      return undefined;
+    }
+    const place = view.placeOf(view.table.keyAt(slot));
+    const by = before?.slot === slot && before.seen ? place - before.place : 0;
+    const offset = by === 0 ? undefined : this.#tall.offsetAfter(by);
+    this.#anchored = { slot, place, seen: this.#tall.sees(place) };
+    return offset;
   }
 
   #facts(from: number, to: number): readonly RowFacts[] {

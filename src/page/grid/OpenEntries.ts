@@ -1,7 +1,8 @@
+import { follow, type Stoppable } from "../../engine/index.ts";
 import { type AnyModel, pointerTo, type Problem } from "../../model/index.ts";
-import { openEntryAt, TableEntryState } from "../../rows/index.ts";
+import { adopt, openEntryAt, TableEntryState } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
-import { commitRow } from "../rows/commitRow.ts";
+import { commitLast, commitRow } from "../rows/commitRow.ts";
 
 /**
  * The rows that are being edited in a grid. One that is left is put into the table; one that is wrong stays open and marked.
@@ -9,21 +10,42 @@ import { commitRow } from "../rows/commitRow.ts";
  */
 export class OpenEntries {
   readonly #own = new Map<number, TableEntryState>();
+  readonly #following = new Map<TableEntryState, Stoppable>();
   readonly #view: ViewState;
+  readonly #isEdited: (entry: TableEntryState) => boolean;
 
-  constructor(view: ViewState) {
+  /** @param isEdited - whether a person is in a row now */
+  constructor(view: ViewState, isEdited: (entry: TableEntryState) => boolean) {
     this.#view = view;
+    this.#isEdited = isEdited;
   }
 
   /** The entry over a row, as others have it or made now. */
   over(slot: number): TableEntryState {
     const there = this.at(slot);
-    if (there !== undefined) return there;
+    if (there !== undefined) {
+      // Nobody else shows it any more.
+      if (adopt(there)) this.#add(slot, there);
+      return there;
+    }
     const entry: TableEntryState = new TableEntryState<AnyModel>(this.#view.table, slot, {});
-    // One of the rows before a load may have had the place.
-    this.#own.get(slot)?.stop();
-    this.#own.set(slot, entry);
+    this.#add(slot, entry);
     return entry;
+  }
+
+  #add(slot: number, entry: TableEntryState): void {
+    // One of the rows before a load may have had the place.
+    const before = this.#own.get(slot);
+    if (before !== undefined) this.close(before);
+    this.#own.set(slot, entry);
+    // Who has left a row with something wrong in it is told when others delete the row.
+    const following = follow(
+      () => entry.key === undefined,
+      (isGone) => {
+        if (isGone && !this.#isEdited(entry)) this.close(entry);
+      },
+    );
+    this.#following.set(entry, following);
   }
 
   /** Whether nobody else edits a row. */
@@ -49,12 +71,25 @@ export class OpenEntries {
   /** Puts what was changed in a row into the table, and says where the row went, or why it is not there. */
   commit(slot: number, own = true): void {
     const entry = own ? this.#own.get(slot) : this.at(slot);
-    if (entry !== undefined) commitRow(this.#view, entry, () => this.#close(slot));
+    if (entry !== undefined) commitRow(this.#view, entry, () => this.#forget(slot)?.stop());
   }
 
-  #close(slot: number): void {
-    this.#own.get(slot)?.stop();
+  #forget(slot: number): TableEntryState | undefined {
+    const entry = this.#own.get(slot);
+    if (entry === undefined) return undefined;
     this.#own.delete(slot);
+    this.#following.get(entry)?.stop();
+    this.#following.delete(entry);
+    return entry;
+  }
+
+  /** Ends the editing of a row: what can't be put into the table is left open there, and what was entered in a row that is gone is told. */
+  close(entry: TableEntryState): void {
+    for (const [slot, each] of this.#own)
+      if (each === entry) {
+        this.#forget(slot);
+        commitLast(this.#view, entry);
+      }
   }
 
   /** Commits all that can be, as when the grid is left. */
@@ -62,8 +97,8 @@ export class OpenEntries {
     for (const slot of [...this.#own.keys()]) this.commit(slot);
   }
 
+  /** Commits all that can be; the others are left open in the table. */
   stop(): void {
-    for (const entry of this.#own.values()) entry.stop();
-    this.#own.clear();
+    for (const entry of [...this.#own.values()]) this.close(entry);
   }
 }

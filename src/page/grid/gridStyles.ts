@@ -2,7 +2,7 @@ import { StyleSheet } from "../styleSheet.ts";
 
 /** What a grid can't do without. */
 const rules = `
-:where([data-grid]) { overflow: auto; position: relative; max-block-size: 70vh; }
+:where([data-grid]) { overflow: auto; overflow-anchor: none; position: relative; max-block-size: 70vh; }
 :where([data-grid] > table) { table-layout: fixed; border-collapse: separate; border-spacing: 0; min-inline-size: 100%; }
 :where([data-grid] > table > * > tr > :is(th, td)) { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; text-align: start; position: relative; }
 :where([data-grid] > table > * > tr > [data-align="end"]) { text-align: end; }
@@ -14,6 +14,7 @@ const rules = `
 :where([data-grid] > table > tbody > tr[data-space] > td) { padding: 0; border: 0; }
 :where([data-grid] > table > tbody > tr > td[data-editing]) { padding: 0; overflow: visible; z-index: 1; }
 :where([data-grid] td[data-editing] > :is(input, select, textarea)) { box-sizing: border-box; inline-size: 100%; block-size: 100%; min-block-size: 0; resize: none; }
+:where([data-grid] tr[data-gone] > td:not([data-editing])) { opacity: 0.5; }
 :where([data-grid] [data-grip]) { position: absolute; inset-block: 0; inset-inline-end: 0; inline-size: 0.5rem; cursor: col-resize; touch-action: none; }
 :where([data-grid] th[data-mark] > span) { position: absolute; inline-size: 1px; block-size: 1px; overflow: hidden; clip-path: inset(50%); }
 :where([data-grid] th[data-sortable]) { cursor: pointer; user-select: none; }

@@ -1,8 +1,8 @@
 import type { RowCommand } from "../../command/index.ts";
-import { follow, mirror, type Stoppable } from "../../engine/index.ts";
+import { follow, mirror, type Stoppable, untracked } from "../../engine/index.ts";
 import { CalculatedFieldState } from "../../entry/index.ts";
 import { say, sayer } from "../../model/index.ts";
-import { openEntryAt, TableEntryState } from "../../rows/index.ts";
+import { adopt, openEntryAt, TableEntryState } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { Undoing } from "../binding.ts";
 import { CommandButton } from "../commandButton.ts";
@@ -10,7 +10,7 @@ import { type ControlContext, groupsOf, makeControl } from "../controls/index.ts
 import { toggleAttribute } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { showOutput } from "../output.ts";
-import { commitRow } from "./commitRow.ts";
+import { commitLast, commitRow, sayGoneHere } from "./commitRow.ts";
 import type { Copy } from "./RowTemplate.ts";
 
 /** How the rows of a template are edited. */
@@ -70,13 +70,14 @@ export class RowEditing {
   #take(): TableEntryState {
     const { table } = this.#ways.view;
     const there = openEntryAt(table, this.slot);
-    this.#isOwn = there === undefined;
+    this.#isOwn = there === undefined || adopt(there);
     return there ?? new TableEntryState(table, this.slot, { readOnly: this.#ways.readOnly });
   }
 
+  /** Nobody may lose what was entered because somebody else shows the row now, or because the rows are stopped. */
   #letGo(): void {
     this.#bound.stop();
-    if (this.#isOwn) this.#entry.stop();
+    if (this.#isOwn) commitLast(this.#ways.view, this.#entry);
   }
 
   #bind(): void {
@@ -123,6 +124,22 @@ export class RowEditing {
     return table.history === undefined ? this.#entry : table;
   }
 
+  /** Whether something was entered in it that is not in the table. */
+  get changed(): boolean {
+    return untracked(() => this.#entry.changed);
+  }
+
+  /** Whether a person types in a control of it, and does not only press it. */
+  isTypedIn(active: Element): boolean {
+    const isControl = this.#copy.parts.some(({ what, element }) => what === "control" && element === active);
+    return isControl && !/^(checkbox|radio|button|range)$/.test((active as HTMLInputElement).type);
+  }
+
+  /** Says that others have taken the row out of the view. */
+  sayGone(): void {
+    sayGoneHere(this.#entry);
+  }
+
   /** A control was left, or the row. Of a row that others edit too, they say when it is left. */
   leave(row: boolean): void {
     if (this.#entry.changed && (row ? this.#isOwn : this.#ways.edit === "cell")) this.commit();
@@ -146,7 +163,6 @@ export class RowEditing {
 
   stop(): void {
     this.#following.stop();
-    if (this.#isOwn && this.#entry.changed) this.commit();
     this.#letGo();
   }
 }

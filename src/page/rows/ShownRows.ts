@@ -20,9 +20,17 @@ interface ShownRow extends Copy {
   readonly editing: RowEditing | undefined;
   readonly standIns: readonly string[];
   row: object | undefined;
+  key: unknown;
   /** The language in which it is shown. */
   locale: string | undefined;
   buttons: Undoing | undefined;
+}
+
+/** Where the focus was when its element was taken away: in which row, at which place, in which part of it. */
+interface Lost {
+  readonly key: unknown;
+  readonly place: number;
+  readonly part: number;
 }
 
 /** Where keys lead from a row; beyond the ends is at the end. */
@@ -39,11 +47,15 @@ const reached = "button, input, select, textarea, a[href], [tabindex]";
 /** The rows of a view, each by a copy of a template; a copy stays with its row wherever that goes. */
 export class ShownRows {
   readonly #rows = new Map<number, ShownRow>();
+  /** The row in which a person is typing while it is not in the view any more, and before which place it stands. */
+  #gone: { readonly shown: ShownRow; readonly place: number } | undefined;
   readonly #showing: Stoppable;
   /** Which load of the table the places of its rows are of. */
   #loads = 0;
   /** Whether the page is being changed here: what loses the focus then is not left by the person. */
   #working = false;
+  /** Whether what happens now is what the person in the row has asked for. */
+  #isAsked = false;
   readonly #container: Element;
   readonly #view: ViewState;
   readonly #template: RowTemplate;
@@ -74,12 +86,13 @@ export class ShownRows {
     const current = showsCurrent ? view.currentKey : undefined;
     const currentSlot = current === undefined ? undefined : view.table.slotFor(current);
     const { loads } = view.table;
-    if (loads !== this.#loads) this.#drop(new Set(this.#rows.keys()));
+    const replaced = loads === this.#loads ? undefined : this.#drop(new Set(this.#rows.keys()));
     this.#loads = loads;
     const gone = new Set(this.#rows.keys());
     const wanted = slots.map((slot) => {
       gone.delete(slot);
       const shown = this.#rows.get(slot) ?? this.#add(slot);
+      shown.key = view.table.keyAt(slot);
       this.#fill(shown, view.table.rowAt(slot)!);
       if (showsCurrent) toggleAttribute(shown.element, "aria-current", slot === currentSlot ? "true" : undefined);
       return shown.element;
@@ -92,7 +105,8 @@ export class ShownRows {
       });
     }
     this.#working = true;
-    const lost = this.#drop(gone);
+    const lost = this.#drop(gone) ?? replaced;
+    if (this.#gone !== undefined) wanted.splice(this.#gone.place, 0, this.#gone.shown.element);
     placeInOrder(container, wanted, container.querySelector(":scope > template")!.nextElementSibling);
     this.#working = false;
     // Where the focus goes is made current, which can't be written while this is being shown.
@@ -111,7 +125,15 @@ export class ShownRows {
     // What a copy follows is its own affair.
     const editing = template.edits ? untracked(() => new RowEditing(copy, slot, ways)) : undefined;
     const standIns = copy.parts.map(({ element }) => element.textContent);
-    const shown: ShownRow = { ...copy, editing, standIns, row: undefined, locale: undefined, buttons: undefined };
+    const shown: ShownRow = {
+      ...copy,
+      editing,
+      standIns,
+      row: undefined,
+      key: undefined,
+      locale: undefined,
+      buttons: undefined,
+    };
     this.#rows.set(slot, shown);
     return shown;
   }
@@ -133,8 +155,8 @@ export class ShownRows {
   }
 
   /** @returns where the focus was in what is gone now */
-  #drop(gone: ReadonlySet<number>): { readonly place: number; readonly part: number } | undefined {
-    let lost: { place: number; part: number } | undefined;
+  #drop(gone: ReadonlySet<number>): Lost | undefined {
+    let lost: Lost | undefined;
     for (const slot of gone) {
       const shown = this.#rows.get(slot)!;
       const { element } = shown;
@@ -143,7 +165,11 @@ export class ShownRows {
         const place = [...this.#container.children]
           .filter(({ localName }) => localName !== "template")
           .indexOf(element);
-        lost = { place, part: [...element.querySelectorAll(reached)].indexOf(active!) };
+        if (this.#gone === undefined && this.#isBeingTyped(shown, active!)) {
+          this.#keepGone(shown, slot, place);
+          continue;
+        }
+        lost = { key: shown.key, place, part: [...element.querySelectorAll(reached)].indexOf(active!) };
       }
       this.#rows.delete(slot);
       element.remove();
@@ -153,9 +179,35 @@ export class ShownRows {
     return lost;
   }
 
+  /** Whether a person types in a row that others have taken away. A row that was loaded anew, and in which nothing was typed, is there again. */
+  #isBeingTyped({ editing, key }: ShownRow, active: Element): boolean {
+    if (editing === undefined || this.#isAsked || !editing.isTypedIn(active)) return false;
+    return editing.changed || !this.#view.has(key);
+  }
+
+  /** What a person types goes on going where it went, until the person leaves. */
+  #keepGone(shown: ShownRow, slot: number, place: number): void {
+    this.#rows.delete(slot);
+    this.#gone = { shown, place };
+    toggleAttribute(shown.element, "data-gone", "");
+    toggleAttribute(shown.element, "aria-current", undefined);
+    platform.soon(() => shown.editing!.sayGone());
+  }
+
+  #leaveGone(): void {
+    const { shown } = this.#gone!;
+    this.#gone = undefined;
+    this.#working = true;
+    shown.element.remove();
+    this.#working = false;
+    stop(shown);
+  }
+
   /** Who was in a row that is gone is in the one that took its place, at the same part of it. */
-  #findFocus(wanted: readonly Element[], { place, part }: { readonly place: number; readonly part: number }): void {
-    const row = wanted[Math.min(place, wanted.length - 1)] as HTMLElement | undefined;
+  #findFocus(wanted: readonly Element[], { key, place, part }: Lost): void {
+    const slot = this.#view.has(key) ? this.#view.table.slotFor(key) : undefined;
+    const same = slot === undefined ? undefined : this.#rows.get(slot)?.element;
+    const row = (same ?? wanted[Math.min(place, wanted.length - 1)]) as HTMLElement | undefined;
     if (row?.hasAttribute("tabindex") === true && part < 0) return row.focus();
     const parts = row?.querySelectorAll<HTMLElement>(reached) ?? [];
     const next = parts[part] ?? parts[0];
@@ -168,7 +220,7 @@ export class ShownRows {
   #rowOf(target: EventTarget | null): ShownRow | undefined {
     if (!(target instanceof Element)) return undefined;
     for (const shown of this.#rows.values()) if (shown.element.contains(target)) return shown;
-    return undefined;
+    return this.#gone?.shown.element.contains(target) === true ? this.#gone.shown : undefined;
   }
 
   handleEvent(event: Event): void {
@@ -178,8 +230,19 @@ export class ShownRows {
     if (this.#options.choose) return this.#choose(shown, event);
     const { editing } = shown;
     if (editing === undefined) return;
+    const isGone = shown === this.#gone?.shown;
+    this.#isAsked = !isGone;
+    try {
+      this.#handle(shown, editing, event, isGone);
+    } finally {
+      this.#isAsked = false;
+    }
+  }
+
+  #handle(shown: ShownRow, editing: RowEditing, event: Event, isGone: boolean): void {
     switch (event.type) {
       case "focusin":
+        if (isGone) return;
         this.#view.currentKey = this.#view.table.keyAt(editing.slot);
         return;
       case "focusout":
@@ -216,7 +279,9 @@ export class ShownRows {
     // Another window of the platform: the person comes back to where they are.
     if (to === null && !element.ownerDocument.hasFocus()) return;
     this.#listening.afterPress(() => {
-      if (!element.contains(element.ownerDocument.activeElement)) editing!.leave(true);
+      if (element.contains(element.ownerDocument.activeElement)) return;
+      if (this.#gone?.shown.element === element) this.#leaveGone();
+      else editing!.leave(true);
     });
   }
 
@@ -241,6 +306,7 @@ export class ShownRows {
   stop(): void {
     this.#showing.stop();
     for (const type of events) this.#container.removeEventListener(type, this);
+    if (this.#gone !== undefined) this.#leaveGone();
     for (const shown of this.#rows.values()) {
       stop(shown);
       shown.element.remove();

@@ -1,38 +1,65 @@
+import type { SaveResult } from "../../entry/index.ts";
 import { sayOfRows } from "../../model/index.ts";
 import { notices } from "../../command/index.ts";
-import type { TableEntryState } from "../../rows/index.ts";
-import { titleOfRow, type ViewState } from "../../table/index.ts";
+import { leaveOpen, type TableEntryState } from "../../rows/index.ts";
+import type { ViewState } from "../../table/index.ts";
 
 /**
  * Puts what was changed in a row into its table, and says where the row went, or why it is not there.
  *
- * @param kept - called once the row is in the table
+ * @param kept - called once there is nothing in the entry that is to be kept: the row is in the table, or gone
  */
 export function commitRow(view: ViewState, entry: TableEntryState, kept: () => void): void {
-  const { table } = view;
-  const { key, slot } = entry;
-  if (key === undefined || slot === undefined) return kept();
+  const { key } = entry;
+  if (key === undefined) {
+    sayGone(entry);
+    return kept();
+  }
   const before = view.placeOf(key);
   const wasChanged = entry.changed;
+  const finish = (result: SaveResult<unknown>): void => {
+    if (!result.ok) return sayNotSaved(entry, result.problems[0]!.message);
+    kept();
+    if (wasChanged) sayWhere(view, before, entry);
+  };
   const done = entry.commit();
-  if ("then" in done) {
-    void done.then((result) => result.ok && kept());
-    return;
-  }
-  const title = titleOfRow(table, slot);
-  if (!done.ok) {
-    const { message } = done.problems[0]!;
-    notices.sayNow(sayOfRows(table.locale, "rowNotSaved", { title, reason: message }), "error");
-    return;
-  }
-  kept();
-  if (wasChanged) sayWhere(view, before, slot, title);
+  if ("then" in done) void done.then(finish);
+  else finish(done);
 }
 
-function sayWhere(view: ViewState, before: number, slot: number, title: string): void {
+/** Puts what was changed in a row into its table as what shows the row ends; what can't be put there stays in the entry, left open. */
+export function commitLast(view: ViewState, entry: TableEntryState): void {
+  let isOver = !entry.changed;
+  if (!isOver)
+    commitRow(view, entry, () => {
+      isOver = true;
+    });
+  if (isOver) entry.stop();
+  else leaveOpen(entry, () => sayGone(entry));
+}
+
+function sayNotSaved({ key, title, table }: TableEntryState, reason: string): void {
+  if (key !== undefined) notices.sayNow(sayOfRows(table.locale, "rowNotSaved", { title, reason }), "error");
+}
+
+/** What was entered in a row that is gone is named, so that a person can enter it elsewhere. */
+function sayGone({ core, changed, title, table }: TableEntryState): void {
+  if (!changed) return;
+  const fields = core.fieldsInUse().filter((field) => field.changed && field.kind.options.writeOnly !== true);
+  const value = fields.map((field) => `${field.title}: ${field.text}`).join("; ");
+  notices.sayNow(sayOfRows(table.locale, "rowGoneEntered", { title, value }), "error");
+}
+
+/** Says to a person who is in a row that others have taken it out of the view. */
+export function sayGoneHere({ key, title, locale }: TableEntryState): void {
+  if (key === undefined) notices.sayNow(sayOfRows(locale, "rowGoneHere", { title }), "error");
+  else notices.sayNow(sayOfRows(locale, "rowLeftHere", { title }), "warning");
+}
+
+function sayWhere(view: ViewState, before: number, { key, title }: TableEntryState): void {
   const { table } = view;
-  const after = view.placeOf(table.keyAt(slot));
-  if (after === before || before < 0) return;
+  const after = key === undefined ? -1 : view.placeOf(key);
+  if (after === before) return;
   const place = new Intl.NumberFormat(table.locale).format(after + 1);
   notices.sayNow(
     after < 0 ? sayOfRows(table.locale, "rowLeft", { title }) : sayOfRows(table.locale, "rowWent", { title, place }),
