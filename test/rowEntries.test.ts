@@ -248,3 +248,51 @@ describe("a new entry that is inserted into a table", () => {
     expect([result.ok, stock.get("A")!.count]).toEqual([false, 1]);
   });
 });
+
+describe("an entry whose row others delete while something is entered in it", () => {
+  const plants = model(
+    { tag: text({ required: true }), name: text({ title: "Name" }) },
+    { title: "Plant", key: "tag" },
+  );
+  const begin = (onLeave: "save" | "ask" | "stay") => {
+    const rows = ["a", "b", "c"].map((tag) => ({ tag, name: `name ${tag}` }));
+    const stock = table(plants, rows, { locale: "en" });
+    const shown = view(stock);
+    shown.currentKey = "a";
+    return { stock, shown, entry: editEntry(shown, { onLeave }) };
+  };
+  const said = () => notices.history.at(-1)?.text;
+
+  for (const onLeave of ["save", "ask", "stay"] as const)
+    test(`stays there with it, and says so; going to a row names what is not saved (onLeave: ${onLeave})`, async () => {
+      const { stock, shown, entry } = begin(onLeave);
+      entry.fields.name.enter("Alder");
+      stock.delete("a");
+      expect([shown.currentKey, entry.key, entry.fields.name.text, entry.changed]).toEqual([
+        "b",
+        undefined,
+        "Alder",
+        true,
+      ]);
+      expect(said()).toBe("a was deleted meanwhile. What is entered here can be copied, but not saved.");
+      expect(entry.readOnly).toBe(true);
+      expect((await entry.save()).ok).toBe(false);
+      shown.currentKey = "c";
+      expect([entry.key, entry.fields.name.text, entry.changed]).toEqual(["c", "name c", false]);
+      expect(said()).toBe("a was deleted meanwhile, so this is not saved: Name: Alder.");
+      expect(stock.get("b")?.name).toBe("name b");
+    });
+
+  test("goes to the current row once what was entered is taken back", () => {
+    const { stock, shown, entry } = begin("save");
+    entry.fields.name.enter("Alder");
+    stock.delete("a");
+    entry.revert();
+    expect([entry.key, entry.fields.name.text]).toEqual(["b", "name b"]);
+    entry.fields.name.enter("Oak");
+    stock.clear();
+    expect([entry.key, entry.fields.name.text]).toEqual([undefined, "Oak"]);
+    entry.revert();
+    expect([entry.key, shown.currentKey, entry.changed]).toEqual([undefined, undefined, false]);
+  });
+});

@@ -2,6 +2,7 @@ import { type AnyModel, type KeyOf, sayOfRows } from "../model/index.ts";
 import { follow, internal, platform, type Stoppable } from "../engine/index.ts";
 import type { EntryState } from "../entry/index.ts";
 import type { View, ViewState } from "../table/index.ts";
+import { saysGoneEntered, saysGoneHere } from "./saysOfGone.ts";
 import { TableEntryState } from "./TableEntryState.ts";
 import type { ViewEntryOptions } from "./ViewEntry.ts";
 
@@ -19,6 +20,9 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
   readonly #onLeave: "save" | "ask" | "stay";
   readonly #current: Stoppable;
   #asking = false;
+  /** Whether the person knows that the row is gone. */
+  #isGone = false;
+  #reverting: Stoppable | undefined;
   readonly #leaving: Leaving;
 
   constructor(
@@ -38,8 +42,9 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
 
   #moved(slot: number | undefined): void {
     if (slot === this.slot && this.key !== undefined) return;
+    if (!this.changed) return this.goTo(slot);
     // A row that was deleted has nowhere to be saved.
-    if (!this.changed || this.key === undefined) return this.goTo(slot);
+    if (this.key === undefined) return this.#leaveGone(slot);
     switch (this.#onLeave) {
       case "save":
         return this.#saveFirst(slot);
@@ -49,6 +54,32 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
         this.#leaving.say(sayOfRows(this.locale, "rowChanged", { title: this.#title }));
         this.#stay();
     }
+  }
+
+  /**
+   * Others have deleted the row in which a person has entered something. It stays until the person chooses a row or takes back what was
+   * entered, so that nothing of it comes into the next row.
+   */
+  #leaveGone(slot: number | undefined): void {
+    if (this.#isGone) {
+      this.#leaving.say(saysGoneEntered(this));
+      return this.goTo(slot);
+    }
+    this.#isGone = true;
+    this.#leaving.say(saysGoneHere(this));
+    this.#reverting = follow(
+      () => this.changed && this.key === undefined,
+      (isGone) => {
+        if (!isGone) this.goTo(this.key === undefined ? (this.view[internal] as ViewState<M>).currentSlot : this.slot);
+      },
+    );
+  }
+
+  protected override goTo(slot: number | undefined): void {
+    this.#reverting?.stop();
+    this.#reverting = undefined;
+    this.#isGone = false;
+    super.goTo(slot);
   }
 
   #saveFirst(slot: number | undefined): void {
@@ -102,6 +133,7 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
 
   override stop(): void {
     this.#current.stop();
+    this.#reverting?.stop();
     super.stop();
   }
 }

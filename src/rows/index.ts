@@ -8,6 +8,7 @@ export { handOrderOf, reorderRows } from "./reorderRows.ts";
 export { RowCopyState } from "./RowCopyState.ts";
 export type { Committed } from "./RowLocation.ts";
 export { type RowModel, rowsOf } from "./rowsOf.ts";
+export { saysGoneEntered, saysGoneHere } from "./saysOfGone.ts";
 export type { TableEntry } from "./TableEntry.ts";
 export type { TableEntryOptions } from "./TableEntryOptions.ts";
 export { TableEntryState } from "./TableEntryState.ts";

@@ -1,7 +1,7 @@
 import type { SaveResult } from "../../entry/index.ts";
 import { sayOfRows } from "../../model/index.ts";
 import { notices } from "../../command/index.ts";
-import { leaveOpen, type TableEntryState } from "../../rows/index.ts";
+import { leaveOpen, saysGoneEntered, saysGoneHere, type TableEntryState } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 
 /**
@@ -42,17 +42,14 @@ function sayNotSaved({ key, title, table }: TableEntryState, reason: string): vo
   if (key !== undefined) notices.sayNow(sayOfRows(table.locale, "rowNotSaved", { title, reason }), "error");
 }
 
-/** What was entered in a row that is gone is named, so that a person can enter it elsewhere. */
-function sayGone({ core, changed, title, table }: TableEntryState): void {
-  if (!changed) return;
-  const fields = core.fieldsInUse().filter((field) => field.changed && field.kind.options.writeOnly !== true);
-  const value = fields.map((field) => `${field.title}: ${field.text}`).join("; ");
-  notices.sayNow(sayOfRows(table.locale, "rowGoneEntered", { title, value }), "error");
+function sayGone(entry: TableEntryState): void {
+  if (entry.changed) notices.sayNow(saysGoneEntered(entry), "error");
 }
 
 /** Says to a person who is in a row that others have taken it out of the view. */
-export function sayGoneHere({ key, title, locale }: TableEntryState): void {
-  if (key === undefined) notices.sayNow(sayOfRows(locale, "rowGoneHere", { title }), "error");
+export function sayGoneHere(entry: TableEntryState): void {
+  const { key, title, locale } = entry;
+  if (key === undefined) notices.sayNow(saysGoneHere(entry), "error");
   else notices.sayNow(sayOfRows(locale, "rowLeftHere", { title }), "warning");
 }
 
