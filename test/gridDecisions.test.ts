@@ -24,6 +24,7 @@ const state = (more: Partial<GridState> = {}): GridState => ({
   rightToLeft: false,
   cell: "edited",
   reorders: false,
+  selected: false,
   rowChanged: false,
   ...more,
 });
@@ -66,7 +67,8 @@ describe("what a grid does about a key", () => {
     ["Control+c", {}, "–"],
     ["Alt+ArrowLeft", {}, "–"],
     ["Escape", { rowChanged: true }, "revertRow"],
-    ["Escape", {}, "select none"],
+    ["Escape", {}, "–"],
+    ["Escape", { selected: true }, "select none"],
     ["Delete", {}, "clear"],
     ["Delete", { cell: "shown" }, "–"],
     ["Tab", {}, "–"],

@@ -10,5 +10,6 @@ export {
 export { command } from "./declaring.ts";
 export { RowCommand, type RowCommandOptions } from "./RowCommand.ts";
 export { type Notice, Notices, notices } from "./notices.ts";
+export { keyLetter } from "./keyLetter.ts";
 export { isPressed, isTyping, type PressedKey, readShortcuts, type Shortcut } from "./shortcut.ts";
 export { pressUndo, redoCommand, undoCommand, type Undoing } from "./undoing.ts";

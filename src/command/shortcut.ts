@@ -1,4 +1,5 @@
 import { IronwoodError, shown } from "../errors/index.ts";
+import { keyLetter } from "./keyLetter.ts";
 
 /** Keys that run a command, as WAI-ARIA's `aria-keyshortcuts` writes them. */
 export interface Shortcut {
@@ -12,6 +13,8 @@ type Modifier = (typeof modifiers)[number];
 /** What there is to know of a key that was pressed: of the platform's `KeyboardEvent`, the same names. */
 export interface PressedKey {
   readonly key: string;
+  /** Where the key is on the keyboard: by it a letter is found on layouts of other scripts. */
+  readonly code?: string | undefined;
   readonly altKey: boolean;
   readonly ctrlKey: boolean;
   readonly metaKey: boolean;
@@ -57,7 +60,7 @@ export function isPressed(shortcuts: readonly Shortcut[], pressed: PressedKey): 
   };
   return shortcuts.some(
     ({ key, modifiers: wanted }) =>
-      key.toLowerCase() === pressed.key.toLowerCase() &&
+      [pressed.key.toLowerCase(), keyLetter(pressed)].includes(key.toLowerCase()) &&
       modifiers.every(
         (modifier) => held[modifier] === wanted.includes(modifier) || (modifier === "Shift" && isSign(key)),
       ),

@@ -1,3 +1,4 @@
+import { keyLetter, type PressedKey } from "../command/index.ts";
 import { pointsInto, type Problem } from "../model/index.ts";
 
 /** The state of a text control when it is about to show its field. */
@@ -37,21 +38,10 @@ export function firstWrong<C extends PlacedControl>(
 }
 
 /** What a key with its modifiers takes back or brings again, by the customs of all platforms. */
-export function undoKey({
-  key,
-  ctrlKey,
-  metaKey,
-  altKey,
-  shiftKey,
-}: {
-  readonly key: string;
-  readonly ctrlKey: boolean;
-  readonly metaKey: boolean;
-  readonly altKey: boolean;
-  readonly shiftKey: boolean;
-}): "undo" | "redo" | undefined {
+export function undoKey(pressed: PressedKey): "undo" | "redo" | undefined {
+  const { ctrlKey, metaKey, altKey, shiftKey } = pressed;
   if (altKey || ctrlKey === metaKey) return undefined;
-  const letter = key.toLowerCase();
+  const letter = keyLetter(pressed);
   if (letter === "z") return shiftKey ? "redo" : "undo";
   return letter === "y" && ctrlKey && !shiftKey ? "redo" : undefined;
 }

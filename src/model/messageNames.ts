@@ -67,6 +67,7 @@ export const valuesMessages = [
   "duplicateItem",
   "tooLarge",
   "wrongFile",
+  "oneFile",
   "inRow",
 ] as const;
 

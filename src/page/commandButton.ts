@@ -64,7 +64,8 @@ export class CommandButton implements Listener, Stoppable {
     const dialog = this.#button.ownerDocument.querySelector("dialog:modal");
     if (dialog !== null && !dialog.contains(this.#button)) return;
     event.preventDefault();
-    this.#run();
+    // Once for each press, however long it is held.
+    if (!event.repeat) this.#run();
   }
 
   /** What was typed where the focus is counts, as when it had been left. */

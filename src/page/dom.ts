@@ -151,3 +151,7 @@ export const labelsOf = (element: Element): NodeListOf<HTMLLabelElement> | null 
 export const disable = (element: Element, disabled: boolean): void => {
   (element as HTMLInputElement).disabled = disabled;
 };
+
+/** Whether a key is of an input method. The key that ends a composition comes after it in some engines, with the code 229 of UI Events. */
+export const isOfInputMethod = (event: KeyboardEvent): boolean =>
+  event.isComposing || (event as { readonly keyCode: number }).keyCode === 229;

@@ -1,3 +1,4 @@
+import { isOfInputMethod } from "./dom.ts";
 import { memberOf } from "./memberOf.ts";
 
 /** The events that a bound control listens to; each handler is optional. */
@@ -36,6 +37,9 @@ const types = [
 /** The events that begin and end a press of a pointer. */
 const presses = ["pointerdown", "pointerup", "pointercancel", "click"] as const;
 
+/** The events by which a press is seen to have ended elsewhere. */
+const ends = ["pointermove", "change", "contextmenu", "dragend"] as const;
+
 /** One listener for each type of event at the root, however many controls there are under it. */
 export class Listening {
   readonly #listeners = new Map<EventTarget, Listener>();
@@ -67,12 +71,29 @@ export class Listening {
 
   readonly #press = ({ type }: Event): void => {
     this.#pressed = type === "pointerdown";
+    if (this.#pressed) for (const each of ends) this.#document.addEventListener(each, this.#mayHaveEnded, true);
     if (type === "click") return this.#release();
     // The click comes right after the release, if one comes.
     if (!this.#pressed && this.#waiting.length > 0) setTimeout(() => this.#release());
   };
 
+  /**
+   * A press that opened a menu of the platform ends there, and no event tells the page: a key, a change of a list of choices, or a
+   * pointer that moves with nothing pressed does.
+   */
+  readonly #mayHaveEnded = (event: Event): void => {
+    if (event.type === "pointermove" && (event as PointerEvent).buttons !== 0) return;
+    if (event.type === "change" && (event.target as Element).localName !== "select") return;
+    this.#endPress();
+  };
+
+  #endPress(): void {
+    this.#pressed = false;
+    this.#release();
+  }
+
   #release(): void {
+    for (const type of ends) this.#document.removeEventListener(type, this.#mayHaveEnded, true);
     for (const work of this.#waiting.splice(0)) work();
   }
 
@@ -124,6 +145,7 @@ export class Listening {
     const type = event.type as (typeof types)[number];
     const { target } = event;
     if (target === null) return;
+    if (type === "keydown" && this.#isSwallowed(event as KeyboardEvent)) return;
     let listener = this.#listeners.get(target) ?? this.#adopted(target);
     if (listener === undefined && type === "click" && target instanceof Element) {
       // A press may land on something inside a button.
@@ -134,8 +156,21 @@ export class Listening {
     if (type === "keydown" && this.#keys.size > 0) this.#tellKeys(event as KeyboardEvent);
   }
 
+  /**
+   * Keys of an input method are none of a control. And Enter is pressed once, however long it is held: a platform saves a form, or presses
+   * a button, again each time that it comes.
+   */
+  #isSwallowed(event: KeyboardEvent): boolean {
+    if (isOfInputMethod(event)) return true;
+    if (this.#pressed) this.#endPress();
+    const { target, key, repeat } = event;
+    if (!repeat || key !== "Enter" || !(target instanceof Element) || target.localName === "textarea") return false;
+    if (!this.#listeners.has(target) && this.#adopted(target) === undefined) return false;
+    event.preventDefault();
+    return true;
+  }
+
   #tellKeys(event: KeyboardEvent): void {
-    if (event.isComposing) return;
     for (const each of this.#keys) if (!event.defaultPrevented) each.keys(event);
   }
 

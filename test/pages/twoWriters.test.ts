@@ -34,7 +34,7 @@ async function sequences({ seed, count, kind }: { seed: number; count: number; k
   const fault = (what: string): void => {
     if (faults.length < 8) faults.push(`${now}: ${what}`);
   };
-  addEventListener("error", (event) => fault(`uncaught ${(event.error as Error).stack}`));
+  addEventListener("error", (event) => fault(`uncaught ${(event.error as Error | null)?.stack ?? event.message}`));
   addEventListener("unhandledrejection", (event) => fault(`rejected ${String(event.reason)}`));
   const { error } = console;
   console.error = (...all: unknown[]) => {

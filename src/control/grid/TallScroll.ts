@@ -14,12 +14,18 @@ export class TallScroll {
   /** What the element was scrolled to when that was found out. */
   #seen = 0;
 
-  /** @param height - of one row; @param window - of what is seen of the rows; both in CSS pixels */
-  measure(rows: number, height: number, window: number): void {
+  /**
+   * @param height - of one row; @param window - of what is seen of the rows; both in CSS pixels
+   * @returns what the element has to be scrolled to, where rows have another height now: for the same rows to be seen
+   */
+  measure(rows: number, height: number, window: number): number | undefined {
+    const by = height / this.#height;
     this.#rows = rows;
     this.#height = height;
     this.#window = window;
+    if (by !== 1) return this.#offsetFor(this.#top * by);
     this.#top = Math.min(this.#top, this.#most);
+    return undefined;
   }
 
   /** How high the element is that holds the rows. */

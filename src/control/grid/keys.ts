@@ -1,6 +1,12 @@
+import { keyLetter } from "../../command/index.ts";
+
 /** A key press as a grid needs it: the key by its name (UI Events), and the modifier keys. */
 export interface GridKey {
   readonly key: string;
+  /** Where the key is on the keyboard. */
+  readonly code?: string | undefined;
+  /** Whether it is held down, and comes again and again. */
+  readonly repeated?: boolean | undefined;
   readonly control: boolean;
   readonly shift: boolean;
   readonly alt: boolean;
@@ -20,6 +26,8 @@ export interface GridState {
   readonly cell: "edited" | "toggled" | "pressed" | "shown";
   /** Whether people may put the rows in an order of their own. */
   readonly reorders: boolean;
+  /** Whether rows are selected. */
+  readonly selected: boolean;
   /** Whether the row has changes that are not in the table yet. */
   readonly rowChanged: boolean;
 }
@@ -36,7 +44,7 @@ export type GridAct =
   | { readonly what: "select"; readonly which: "this" | "only" | "all" | "none" }
   | { readonly what: "sort"; readonly more: boolean }
   | { readonly what: "widen" | "reorder" | "moveRow"; readonly by: number }
-  | { readonly what: "hide" };
+  | { readonly what: "hide" | "nothing" };
 
 /**
  * What a grid does about a key, by the grid pattern of the ARIA Authoring Practices; `undefined` where the key is none of its
@@ -44,6 +52,9 @@ export type GridAct =
  * narrower, Control with an arrow moves it, and Delete hides it. Alt with an arrow moves a row, where people may.
  */
 export function gridAct(key: GridKey, state: GridState): GridAct | undefined {
+  // Held down, these would do and undo the same again and again.
+  if (key.repeated === true && (key.key === "Enter" || key.key === "F2" || (key.key === " " && !state.editing)))
+    return { what: "nothing" };
   if (state.editing) return key.alt && key.key !== "Enter" ? undefined : whileEditing(key);
   if (key.alt) return withAlt(key, state);
   return (state.row < 0 ? inHeading(key, state) : inCell(key, state)) ?? goTo(key, state);
@@ -85,9 +96,10 @@ function inHeading({ key, shift, control }: GridKey, { rightToLeft }: GridState)
   }
 }
 
-function inCell({ key, shift, control }: GridKey, state: GridState): GridAct | undefined {
+function inCell(pressed: GridKey, state: GridState): GridAct | undefined {
+  const { key, shift, control } = pressed;
   if (control) {
-    if (key === "a") return { what: "select", which: "all" };
+    if (keyLetter(pressed) === "a") return { what: "select", which: "all" };
     return key === " " ? { what: "select", which: "this" } : undefined;
   }
   switch (key) {
@@ -98,7 +110,9 @@ function inCell({ key, shift, control }: GridKey, state: GridState): GridAct | u
       if (shift) return { what: "select", which: "only" };
       return begin(state, key);
     case "Escape":
-      return state.rowChanged ? { what: "revertRow" } : { what: "select", which: "none" };
+      if (state.rowChanged) return { what: "revertRow" };
+      // With nothing to take back or to take out, the key is for what is round the grid, as a dialog.
+      return state.selected ? { what: "select", which: "none" } : undefined;
     case "Delete":
     case "Backspace":
       return state.cell === "edited" || state.cell === "toggled" ? { what: "clear" } : undefined;

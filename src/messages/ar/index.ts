@@ -35,6 +35,7 @@ export const arabic: Language = {
     notConst: ({ value }) => `يجب أن يكون ${value}.`,
     duplicateItem: ({ value }) => `${value} مكرر.`,
     tooLarge: ({ limit }) => `اختر ملفًا لا يتجاوز ${limit}.`,
+    oneFile: ({ count }) => `اختر ملفًا واحدًا. لم يؤخذ أي من هذه الملفات (${count}).`,
     wrongFile: ({ value }) => `اختر ملفًا من هذا النوع: ${value}.`,
     inRow: ({ count, title, reason }) => `${counted("الصف", count)}، ${title}: ${reason}`,
     choiceExists: ({ value }) => `${value} موجود بالفعل.`,

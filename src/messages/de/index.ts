@@ -36,6 +36,7 @@ export const german: Language = {
     notConst: ({ value }) => `Hier muss ${value} stehen.`,
     duplicateItem: ({ value }) => `${value} steht zweimal da.`,
     tooLarge: ({ limit }) => `Wählen Sie eine Datei von höchstens ${limit}.`,
+    oneFile: ({ count }) => `Wählen Sie eine Datei. Keine von diesen ${count} wurde übernommen.`,
     wrongFile: ({ value }) => `Wählen Sie eine Datei dieser Art: ${value}.`,
     inRow: ({ count, title, reason }) => `Zeile ${count}, ${title}: ${reason}`,
     choiceExists: ({ value }) => `${value} gibt es schon.`,

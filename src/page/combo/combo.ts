@@ -14,6 +14,8 @@ const PAGE = 10;
 /** What a combo box does from its first focus on: it finds choices, moves among them, takes one, adds one. */
 export class Combo {
   readonly #control: TextControl;
+  /** Asks the service at once about what is waiting to be asked. */
+  #askNow = (): void => undefined;
   readonly #popup: ChoicePopup;
   #matches: Matches | undefined;
   #found: readonly Choice[] | undefined;
@@ -22,6 +24,8 @@ export class Combo {
   #stopped = false;
   #quiet: unknown;
   #asking: SignalController | undefined;
+  /** Whether Enter was pressed while the service was asked about the text, as a scanner does: it goes on once the answer is there. */
+  #entered = false;
 
   constructor(control: TextControl) {
     this.#control = control;
@@ -65,6 +69,8 @@ export class Combo {
       return this.#openList("", !event.altKey);
     }
     if (!this.#open) return;
+    // What is marked is taken by going on, as in the lists of the platform; the key goes on.
+    if (event.key === "Tab" && this.#active >= 0) return this.#takeAt(this.#active);
     const next = listKey(event.key, this.#active, this.#length, PAGE);
     if (next === undefined) return;
     event.preventDefault();
@@ -74,6 +80,13 @@ export class Combo {
 
   /** Enter with nothing marked: a new text is offered to be added, by one more Enter; all else does what Enter does in the form. */
   #enter(event: KeyboardEvent): void {
+    const { source } = this.#control.field.kind;
+    if (source?.find !== undefined && this.#found === undefined && this.#control.field.unreadable) {
+      event.preventDefault();
+      event.stopPropagation();
+      this.#entered = true;
+      return this.#askNow();
+    }
     if (!this.#addable) return this.close();
     event.preventDefault();
     event.stopPropagation();
@@ -104,7 +117,9 @@ export class Combo {
     platform.cancel(this.#quiet);
     const asking = platform.newController();
     this.#asking = asking;
-    this.#quiet = platform.after(QUIET, () => {
+    this.#askNow = () => {
+      platform.cancel(this.#quiet);
+      this.#askNow = () => undefined;
       source!.find!(typed.trim(), asking.signal).then(
         (found) => {
           if (asking.signal.aborted) return;
@@ -113,6 +128,7 @@ export class Combo {
           // What was typed may have become a choice by what was found.
           if (this.#control.field.unreadable) this.#control.enter(this.#control.element.value, this.#control.element);
           if (this.#open) this.#showList();
+          this.#goOn();
         },
         (reason: unknown) => {
           if (asking.signal.aborted) return;
@@ -120,7 +136,21 @@ export class Combo {
           notices.say(reason instanceof Error ? reason.message : String(reason), "error");
         },
       );
-    });
+    };
+    this.#entered = false;
+    this.#quiet = platform.after(QUIET, () => this.#askNow());
+  }
+
+  /** Does what Enter does once the text is known to be a choice. */
+  #goOn(): void {
+    const isKnown = this.#entered && !this.#control.field.unreadable;
+    this.#entered = false;
+    if (!isKnown || !this.#control.focused) return;
+    this.close();
+    const { element } = this.#control;
+    const enter = new KeyboardEvent("keydown", { key: "Enter", bubbles: true, cancelable: true });
+    // A key that a script makes does not save a form.
+    if (element.dispatchEvent(enter)) element.form?.requestSubmit();
   }
 
   #choiceAt(place: number): Choice | undefined {

@@ -14,6 +14,8 @@ export class ComboControl extends TextControl {
   #loading: Promise<void> | undefined;
   #stopped = false;
   readonly #opener: Opener;
+  /** The keys that were pressed while the list was being loaded, from the first on that opens it. */
+  #keys: KeyboardEvent[] = [];
 
   constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, element, context);
@@ -36,6 +38,7 @@ export class ComboControl extends TextControl {
       this.#combo = new Loaded(this);
       // What was typed while it was loaded.
       if (this.focused && this.element.value !== before) this.#combo.typed();
+      for (const key of this.#keys.splice(0)) if (this.focused) this.#combo.keydown(key);
     });
     return this.#loading;
   }
@@ -65,7 +68,14 @@ export class ComboControl extends TextControl {
   }
 
   keydown(event: KeyboardEvent): void {
-    if (!this.readOnly) this.#combo?.keydown(event);
+    if (this.readOnly) return;
+    if (this.#combo !== undefined) return this.#combo.keydown(event);
+    const opens = event.key === "ArrowDown" || event.key === "ArrowUp";
+    if ((this.#keys.length === 0 && !opens) || event.ctrlKey || event.metaKey || event.key === "Tab") return;
+    // What is typed goes on being typed; the other keys are of the list.
+    if (event.key.length > 1) event.preventDefault();
+    if (event.key.length > 1) this.#keys.push(new KeyboardEvent("keydown", event));
+    void this.#load();
   }
 
   override focusout(event?: FocusEvent): void {

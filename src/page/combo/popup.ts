@@ -46,6 +46,8 @@ export class ChoicePopup {
     this.#list.id = of.id;
     this.#list.role = "listbox";
     this.#list.hidden = true;
+    // Some engines go by Tab to whatever scrolls.
+    this.#list.tabIndex = -1;
     this.#list.dataset["offered"] = "";
     this.#list.ariaLabel = input.labels?.[0]?.textContent.trim() ?? input.ariaLabel ?? input.name;
     Object.assign(this.#list.style, {
@@ -116,14 +118,22 @@ export class ChoicePopup {
         flip({ padding: 8 }),
         size({
           padding: 8,
-          apply: ({ rects, availableHeight, elements }) => {
-            elements.floating.style.minInlineSize = `${rects.reference.width}px`;
+          apply: ({ rects, availableHeight, availableWidth, elements }) => {
+            const widest = Math.max(rects.reference.width, this.#widest());
+            elements.floating.style.inlineSize = `${Math.min(widest, availableWidth)}px`;
             elements.floating.style.maxBlockSize = `${Math.max(96, Math.min(MOST_HEIGHT, availableHeight))}px`;
           },
         }),
       ],
     });
     Object.assign(this.#list.style, { insetInlineStart: "auto", left: `${x}px`, top: `${y}px` });
+  }
+
+  /** How wide the captions are that can be seen, with the edges of the list, in CSS pixels. */
+  #widest(): number {
+    const edges = this.#list.offsetWidth - this.#space.clientWidth;
+    const shown = this.#options.filter(({ hidden }) => !hidden);
+    return Math.max(0, ...shown.map(({ scrollWidth }) => scrollWidth)) + edges;
   }
 
   #optionAt(row: number): HTMLElement {
@@ -135,7 +145,15 @@ export class ChoicePopup {
     const row = this.#input.ownerDocument.createElement("div");
     row.role = "option";
     row.ariaSelected = "false";
-    Object.assign(row.style, { position: "absolute", insetInline: "0", top: "0" });
+    // All rows are of one height: a long caption is cut off, and is whole in its tip.
+    Object.assign(row.style, {
+      position: "absolute",
+      insetInline: "0",
+      top: "0",
+      whiteSpace: "nowrap",
+      overflow: "hidden",
+      textOverflow: "ellipsis",
+    });
     this.#space.append(row);
     return row;
   }
@@ -170,7 +188,10 @@ export class ChoicePopup {
     option.dataset["place"] = String(index);
     option.style.transform = `translateY(${start}px)`;
     const caption = this.#of.caption(index);
-    if (option.textContent !== caption) option.textContent = caption;
+    if (option.textContent !== caption) {
+      option.textContent = caption;
+      option.title = caption;
+    }
     option.ariaSelected = String(this.#of.isChosen(index));
     option.ariaPosInSet = String(index + 1);
     option.ariaSetSize = String(this.#length);

@@ -1,3 +1,4 @@
+import { notices } from "../../command/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { PageControl } from "./PageControl.ts";
@@ -11,7 +12,7 @@ export class FileControl extends PageControl<HTMLInputElement> {
     this.#element = element;
     const { accept } = field.kind.options as { accept?: string };
     if (accept !== undefined) element.accept = accept;
-    if (element.files?.length === 1) this.change();
+    if ((element.files?.length ?? 0) > 0) this.change();
   }
 
   /** No page may put a file into this control, so it can only be emptied, or given the very files it had. */
@@ -34,7 +35,17 @@ export class FileControl extends PageControl<HTMLInputElement> {
     this.choose(undefined, this.#element);
   }
 
+  /** One file is one; of several, none is taken without a word. */
   change(): void {
-    this.choose(this.#element.files?.[0], this.#element);
+    const { files } = this.#element;
+    if (files !== null && files.length > 1) {
+      notices.sayNow(this.field.kind.say!(this.field.locale, "oneFile", { count: files.length }), "error");
+      // What was there before is there again.
+      const value = this.field.value;
+      this.#element.value = "";
+      if (value !== undefined) this.show();
+      return;
+    }
+    this.choose(files?.[0], this.#element);
   }
 }

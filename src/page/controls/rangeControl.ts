@@ -57,6 +57,14 @@ export class RangeControl extends PageControl<HTMLInputElement> {
     else this.#take();
   }
 
+  /** Pressed where it stands, the platform sees no change and says nothing: it is the value that the person sees and wants. */
+  click({ clientX: x, clientY: y }: MouseEvent): void {
+    // A press on its label comes here too.
+    const { left, right, top, bottom } = this.#element.getBoundingClientRect();
+    const isHere = x >= left && x <= right && y >= top && y <= bottom;
+    if (isHere && !this.readOnly && this.field.blank) this.#take();
+  }
+
   #take(): void {
     this.choose(this.#element.valueAsNumber, this.#element);
   }

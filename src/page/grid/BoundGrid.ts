@@ -3,6 +3,7 @@ import { type GridAct, gridAct, type GridState, nextEdited, undoKey } from "../.
 import { follow, type Stoppable } from "../../engine/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { ViewState } from "../../table/index.ts";
+import { isOfInputMethod } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditing, type EditWays, isLocked } from "./CellEditing.ts";
 import { ClipboardLater } from "./ClipboardLater.ts";
@@ -112,14 +113,23 @@ export class BoundGrid {
 
   #keydown(event: KeyboardEvent): void {
     if (event.defaultPrevented || event.isComposing) return;
+    if (this.#cell.control !== undefined && isOfInputMethod(event)) return;
     const which = this.#cell.control === undefined ? undoKey(event) : undefined;
     if (which !== undefined && this.view.table.history !== undefined) {
       event.preventDefault();
       return void pressUndo(this.view.table, which);
     }
-    if (this.#cell.isOpen) return;
+    // Other keys are those of the list; what the list has used it has prevented.
+    if (this.#cell.isOpen && event.key !== "Tab" && event.key !== "Enter") return;
     const act = gridAct(
-      { key: event.key, control: event.ctrlKey || event.metaKey, shift: event.shiftKey, alt: event.altKey },
+      {
+        key: event.key,
+        code: event.code,
+        repeated: event.repeat,
+        control: event.ctrlKey || event.metaKey,
+        shift: event.shiftKey,
+        alt: event.altKey,
+      },
       this.#state(),
     );
     if (act === undefined) return;
@@ -141,6 +151,7 @@ export class BoundGrid {
       editing: this.#cell.control !== undefined,
       rightToLeft: getComputedStyle(this.table).direction === "rtl",
       cell: active === undefined ? "shown" : this.#cell.sortOf(active),
+      selected: this.view.selectedCount > 0,
       reorders: this.#order !== undefined,
       rowChanged: currentSlot !== undefined && this.#entries.at(currentSlot)?.changed === true,
     };
@@ -156,6 +167,8 @@ export class BoundGrid {
         return this.#change((field) => field.choose(field.value !== true, { control: target }));
       case "clear":
         return this.#change((field) => field.choose(field.kind.empty, { control: target }));
+      case "nothing":
+        return;
       case "press":
         return this.#focus.element?.click();
       case "leaveCell":
@@ -255,7 +268,7 @@ export class BoundGrid {
 
   /** The focus may come by Tab, or by what reads the page aloud. */
   #focusin({ target }: FocusEvent): void {
-    if (this.#cell.isWorking || this.stage.isShowing || target === this.#cell.control) return;
+    if (this.#cell.isWorking || this.stage.isShowing || this.#cell.control?.contains(target as Node) === true) return;
     if (target === this.table) return this.#focus.take();
     const cell = (target as Element).closest<HTMLTableCellElement>("td, th");
     const heading = this.stage.head.headings.indexOf(cell!);

@@ -1,6 +1,7 @@
 import type { Entered, FieldState } from "../../entry/index.ts";
 import { type ControlContext, makeControl, type PageControl } from "../controls/index.ts";
 import type { ControlElement } from "../dom.ts";
+import { makeCellSet } from "./cellSet.ts";
 import type { GridRow } from "./GridRow.ts";
 
 /** More choices than these are searched by typing. */
@@ -8,7 +9,7 @@ const FEW = 40;
 
 /** A cell that is being edited: the control is the same as in a form, and so are its checks. */
 export class CellEditor {
-  readonly element: HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement;
+  readonly element: HTMLElement;
   readonly #control: PageControl | undefined;
   readonly #before: Entered;
 
@@ -22,18 +23,20 @@ export class CellEditor {
   ) {
     this.#before = field.peek();
     const cell = row.cells[column]!;
-    this.element = elementFor(field, cell.ownerDocument);
+    const { element, parts } = elementFor(field, cell.ownerDocument);
+    this.element = element;
     this.element.setAttribute("aria-label", title);
     this.element.setAttribute("aria-errormessage", messageId);
     row.editing = column;
     cell.replaceChildren(this.element);
     cell.dataset["editing"] = "";
-    this.#control = makeControl(field, [this.element as ControlElement], context);
+    this.#control = makeControl(field, parts, context);
     this.#control?.start();
-    this.element.focus({ preventScroll: true });
-    if ("select" in this.element) {
-      if (replace) this.element.value = "";
-      else this.element.select();
+    const first = parts.find(({ tabIndex }) => tabIndex >= 0) as HTMLElement;
+    first.focus({ preventScroll: true });
+    if ((first instanceof HTMLInputElement && first.type !== "checkbox") || first instanceof HTMLTextAreaElement) {
+      if (replace) first.value = "";
+      else first.select();
     }
   }
 
@@ -66,13 +69,28 @@ export class CellEditor {
   }
 }
 
-function elementFor(field: FieldState, document: Document): HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement {
+/** What a field is edited with in a cell: one element, or the boxes that stand in it. */
+function elementFor(
+  field: FieldState,
+  document: Document,
+): { readonly element: HTMLElement; readonly parts: readonly ControlElement[] } {
   const { choices, kind } = field;
+  if (kind.kind === "someOf" && choices !== undefined) {
+    const { element, boxes } = makeCellSet(field, document);
+    if (boxes.length > 0) return { element, parts: boxes };
+  }
+  const element = singleFor(field, document);
+  return { element, parts: [element] };
+}
+
+function singleFor({ choices, kind }: FieldState, document: Document): HTMLElement {
   if (choices !== undefined && kind.kind !== "someOf" && kind.source === undefined && choices.length <= FEW)
     return document.createElement("select");
   const { format, pattern } = kind.options as { format?: string; pattern?: string };
-  if (kind.kind === "text" && format === undefined && pattern === undefined && kind.options.writeOnly !== true) {
-    // A line break in a text would be lost in an input.
+  const isLong =
+    kind.kind === "text" && format === undefined && pattern === undefined && kind.options.writeOnly !== true;
+  if (isLong || kind.kind === "list") {
+    // A line break in a text would be lost in an input, and a list has one item on each line.
     const area = document.createElement("textarea");
     area.rows = 1;
     return area;

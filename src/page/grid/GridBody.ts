@@ -96,9 +96,10 @@ export class GridBody {
     return this.#rows;
   }
 
-  /** How high a row is; `undefined` while there is none. */
+  /** How high a row is, the one in the middle where they are of unequal height; `undefined` while there is none. */
   get rowHeight(): number | undefined {
-    const height = this.#rows[0]?.element.getBoundingClientRect().height ?? 0;
+    const heights = this.#rows.map(({ element }) => element.getBoundingClientRect().height).sort((a, b) => a - b);
+    const height = heights[Math.floor(heights.length / 2)] ?? 0;
     return height > 0 ? height : undefined;
   }
 

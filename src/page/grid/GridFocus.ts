@@ -52,7 +52,7 @@ export class GridFocus {
     const element = this.element ?? this.#table;
     this.show();
     element.focus({ preventScroll: true });
-    // Sideways only: how far down the cell is, is counted by the stage.
+    // The stage counts with rows of one height; where they are not, the platform knows better.
     if (element !== this.#table) element.scrollIntoView({ block: "nearest", inline: "nearest" });
   }
 

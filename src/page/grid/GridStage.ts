@@ -62,6 +62,7 @@ export class GridStage {
   #sampled = -1;
   #printing = false;
   #isShowing = false;
+  #frame = 0;
   /** Called whenever what is shown has changed, with whether the focus was lost by that. */
   whenShown: (lost: boolean) => void = () => undefined;
   /** The slot of the row that stays where it is on the screen while rows above it come and go. */
@@ -128,8 +129,14 @@ export class GridStage {
     globalThis.addEventListener("afterprint", this.#print);
     this.#showing = [mirror(() => this.#show(), "a grid"), mirror(() => this.#showState(), "the state of a grid")];
     this.measure();
-    this.#resizes = new ResizeObserver(() => this.measure());
+    // In the next frame: what is shown anew has another size, and a size that changes while sizes are told is an error of the page.
+    this.#resizes = new ResizeObserver(() => {
+      cancelAnimationFrame(this.#frame);
+      this.#frame = requestAnimationFrame(() => this.measure());
+    });
     this.#resizes.observe(this.window);
+    // Rows get another height by a font that comes late, by zooming, by what the page says of them.
+    this.#resizes.observe(table);
   }
 
   /** What the person calls a row: its key, else what its first column shows. */
@@ -218,14 +225,17 @@ export class GridStage {
     const { view } = this;
     const { length } = view;
     this.#lay(this.layout.read(), length);
-    this.#tall.measure(length, this.#rowHeight, this.#room);
-    const offset = this.#offsetOfAnchor();
+    const resized = this.#tall.measure(length, this.#rowHeight, this.#room);
+    const offset = this.#offsetOfAnchor() ?? resized;
     const [from, to] = this.#printing ? [0, Math.min(length, PRINTED)] : this.#tall.range(MORE);
     const above = this.#printing ? 0 : this.#tall.placeOf(from);
     const rows = this.#facts(from, to);
     const below = this.#printing ? 0 : this.#tall.height - above - rows.length * this.#rowHeight;
+    const anchored = this.body.rowFor(this.#anchored?.slot)?.element;
+    const before = anchored?.getBoundingClientRect().top;
     this.body.show(rows, this.#columns, above, below);
     if (offset !== undefined && offset !== this.window.scrollTop) this.window.scrollTop = offset;
+    if (before !== undefined) this.#correct(anchored!, before);
     this.#foot.show(this.#columns, length);
     toggleAttribute(this.table, "aria-readonly", this.#options.readOnly() ? "true" : undefined);
     toggleAttribute(this.table, "aria-rowcount", String(length + 1 + (this.#options.totals.length > 0 ? 1 : 0)));
@@ -246,6 +256,13 @@ export class GridStage {
     const offset = by === 0 ? undefined : this.#tall.offsetAfter(by);
     this.#anchored = { slot, place, seen: this.#tall.sees(place) };
     return offset;
+  }
+
+  /** Where rows are not of one height, other rows above move the one in which a person is. */
+  #correct(anchored: HTMLElement, before: number): void {
+    if (!anchored.isConnected || this.body.rowFor(this.#anchored?.slot)?.element !== anchored) return;
+    const by = Math.round(anchored.getBoundingClientRect().top - before);
+    if (by !== 0) this.window.scrollTop += by;
   }
 
   #facts(from: number, to: number): readonly RowFacts[] {
@@ -345,6 +362,7 @@ export class GridStage {
   stop(): void {
     for (const each of this.#showing) each.stop();
     this.#resizes.disconnect();
+    cancelAnimationFrame(this.#frame);
     this.window.removeEventListener("scroll", this.#scroll);
     globalThis.removeEventListener("beforeprint", this.#print);
     globalThis.removeEventListener("afterprint", this.#print);

@@ -14,6 +14,7 @@ const rules = `
 :where([data-grid] > table > tbody > tr[data-space] > td) { padding: 0; border: 0; }
 :where([data-grid] > table > tbody > tr > td[data-editing]) { padding: 0; overflow: visible; z-index: 1; }
 :where([data-grid] td[data-editing] > :is(input, select, textarea)) { box-sizing: border-box; inline-size: 100%; block-size: 100%; min-block-size: 0; resize: none; }
+:where([data-cell-set]) { position: absolute; z-index: 4; inset-block-start: 0; inset-inline-start: 0; display: grid; min-inline-size: 100%; max-block-size: 16rem; overflow: auto; padding: 0.25rem 0.5rem; background: Canvas; border: 1px solid; box-sizing: border-box; text-align: start; }
 :where([data-grid] tr[data-gone] > td:not([data-editing])) { opacity: 0.5; }
 :where([data-grid] [data-grip]) { position: absolute; inset-block: 0; inset-inline-end: 0; inline-size: 0.5rem; cursor: col-resize; touch-action: none; }
 :where([data-grid] th[data-mark] > span) { position: absolute; inline-size: 1px; block-size: 1px; overflow: hidden; clip-path: inset(50%); }
@@ -23,7 +24,7 @@ const rules = `
 :where([data-grid][data-moving], [data-grid][data-moving] td[data-mark]) { cursor: grabbing; user-select: none; }
 :where([data-grid] tr[data-drop="before"] > td) { box-shadow: inset 0 2px Highlight; }
 :where([data-grid] tr[data-drop="after"] > td) { box-shadow: inset 0 -2px Highlight; }
-:where([data-cell-message]) { position: absolute; z-index: 4; inset-block-start: 0; inset-inline-start: 0; max-inline-size: 24rem; }
+:where([data-cell-message]) { position: absolute; pointer-events: none; z-index: 4; inset-block-start: 0; inset-inline-start: 0; max-inline-size: 24rem; }
 @media print { :where([data-grid]) { overflow: visible; max-block-size: none; } }
 `;
 
