@@ -229,7 +229,7 @@ function alike(names: readonly string[]): Verdict[] {
 
 function hint(name: string, all: readonly string[]): string {
   // A form without a name has none to be told.
-  const names = all.filter((each) => each !== "");
+  const names = [...new Set(all)].filter((each) => each !== "");
   const nearest = nearestName(name, names);
   const list = names.length === 0 ? " There are none." : ` The names are: ${names.join(", ")}.`;
   return (nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`) + list;

@@ -5,7 +5,8 @@ import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { takeOver } from "./takeOver.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
-import { type ControlElement, isControl, toggleAttribute } from "./dom.ts";
+import { activeBeside, type ControlElement, fullName, isControl, isElement, isNamed, toggleAttribute } from "./dom.ts";
+import { whenDefined } from "./whenDefined.ts";
 import { FoundElement } from "./found.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { formName, memberOf } from "./memberOf.ts";
@@ -70,7 +71,13 @@ export class BoundForm implements Listener, BoundPart {
     this.#undoing.keep(listUnder(memberOf(form, "ownerDocument"), this));
     this.#observer = new MutationObserver((records) => this.#follow(records));
     // Controls tied to the form by `form=` may stand anywhere in the document.
-    this.#observer.observe(memberOf(form, "getRootNode")(), { childList: true, subtree: true });
+    this.#observer.observe(memberOf(form, "getRootNode")(), {
+      childList: true,
+      subtree: true,
+      attributes: true,
+      attributeFilter: ["name", "data-name", "form"],
+      attributeOldValue: true,
+    });
   }
 
   get path(): string {
@@ -86,7 +93,7 @@ export class BoundForm implements Listener, BoundPart {
   }
 
   #bindAll({ elements, names, plain, exact }: Survey): void {
-    const resting = this.resting.begin(memberOf(this.form, "ownerDocument").activeElement);
+    const resting = this.resting.begin(activeBeside(this.form));
     const byName = new Map<string, ControlElement[]>();
     for (let place = 0; place < elements.length; place++) {
       const element = elements[place]!;
@@ -197,6 +204,7 @@ export class BoundForm implements Listener, BoundPart {
     const controls = groups.flatMap((group) => {
       const kept = bound.find((control) => same(control, group));
       const control = kept ?? makeControl(field, group, this.#context)?.start();
+      if (kept === undefined) whenDefined(group, (element) => this.#takeAnew(element, name));
       return control === undefined ? [] : [control];
     });
     if (controls.length > 0) this.controls.set(name, controls);
@@ -250,7 +258,7 @@ export class BoundForm implements Listener, BoundPart {
   /** Moves the focus to the control that an undo has changed, unless the focus is there already. */
   #showChanged(names: readonly string[]): void {
     const controls = names.flatMap((name) => this.controls.get(name) ?? []);
-    const active = memberOf(this.form, "ownerDocument").activeElement;
+    const active = activeBeside(this.form);
     if (!controls.some((control) => control.elements.includes(active as HTMLElement))) controls[0]?.focus();
   }
 
@@ -316,25 +324,52 @@ export class BoundForm implements Listener, BoundPart {
     this.entry.revert();
   }
 
-  /** Binds controls, options and outputs that arrive, and lets go of those that are gone. */
+  /** Binds controls, options and outputs that arrive, lets go of those that are gone, and takes those that moved or got another name anew. */
   #follow(records: readonly MutationRecord[]): void {
     const names = new Set<string>();
-    for (const { target, addedNodes, removedNodes } of records) {
-      if (target instanceof HTMLSelectElement && target.form === this.form && !this.#listening.get(target))
-        names.add(lastName(target.name));
+    const moved = new Set<Element>();
+    for (const { type, target, addedNodes, removedNodes, oldValue } of records) {
+      if (isNamed(target, "select") && target.form === this.form) this.#optionsChanged(target, names);
+      if (type === "attributes" && isElement(target) && !isInCopy(target)) {
+        if (oldValue !== null) names.add(lastName(oldValue));
+        // The radio buttons in it have its name before theirs.
+        if (isNamed(target, "fieldset")) moved.add(target);
+        for (const name of namesIn(target)) names.add(name);
+      }
       for (const node of [...addedNodes, ...removedNodes])
-        if (node instanceof Element && !isInCopy(node)) for (const name of namesIn(node)) names.add(name);
+        if (isElement(node) && !isInCopy(node)) {
+          for (const name of namesIn(node)) names.add(name);
+          moved.add(node);
+        }
     }
-    if (names.size > 0) this.#bindAgain(names);
+    if (names.size > 0) this.#bindAgain(names, moved);
+    // What was written here is no news.
+    this.#observer.takeRecords();
   }
 
-  #bindAgain(names: ReadonlySet<string>): void {
+  /** The options of the page are others: a choice that has lost its option is not another choice. */
+  #optionsChanged(select: HTMLSelectElement, names: Set<string>): void {
+    if (!this.#listening.get(select)) names.add(lastName(select.name));
+    for (const controls of this.controls.values())
+      for (const control of controls) if (control.elements.includes(select)) control.lookAgain();
+  }
+
+  #bindAgain(names: ReadonlySet<string>, moved: ReadonlySet<Element>): void {
     for (const [element, output] of this.outputs)
-      if (!element.isConnected) {
+      if (!element.isConnected || (names.has(lastName(output.name)) && this.#nameOf(element) !== output.name)) {
         output.stop();
         this.outputs.delete(element);
       }
     for (const name of this.resting.names()) if (names.has(lastName(name))) this.resting.wake(name);
+    // What stands beside a control goes with it, and the radio buttons of a group have the name of the scope that they were in.
+    for (const [name, controls] of this.controls) {
+      const left = controls.filter((control) => {
+        const isElsewhere = names.has(lastName(name)) && isIn(control.elements, moved);
+        if (isElsewhere) control.stop();
+        return !isElsewhere;
+      });
+      if (left.length < controls.length) this.controls.set(name, left);
+    }
     const byName = new Map<string, ControlElement[]>();
     const { elements, names: full } = surveyed(this.form, this.entry.model);
     elements.forEach((element, place) => {
@@ -342,6 +377,15 @@ export class BoundForm implements Listener, BoundPart {
     });
     for (const name of this.controls.keys()) if (names.has(lastName(name)) && !byName.has(name)) byName.set(name, []);
     for (const [name, same] of byName) this.#bindField(name, same);
+  }
+
+  /** An element that is known to the platform only now shows nothing of what it was given before. */
+  #takeAnew(element: Element, name: string): void {
+    if (!this.#stopped) this.#bindAgain(new Set([lastName(name)]), new Set([element]));
+  }
+
+  #nameOf(element: Element): string {
+    return fullName(element, this.form, true);
   }
 
   stop(): void {
@@ -359,6 +403,10 @@ export class BoundForm implements Listener, BoundPart {
     for (const found of this.#found.values()) found.restore();
   }
 }
+
+/** Whether one of some elements is, or is inside, something that was moved. */
+const isIn = (elements: readonly Element[], moved: ReadonlySet<Element>): boolean =>
+  [...moved].some((node) => elements.some((element) => node.contains(element)));
 
 /** A radio button in a nested scope has its full name, since it was bound. */
 const lastName = (name: string): string => name.slice(name.lastIndexOf(".") + 1);

@@ -12,29 +12,27 @@ import { listUnder } from "../control/index.ts";
 import { internal } from "../engine/index.ts";
 import { type AnyEntry, type AnyField, type EntryState, FieldState, type Steps } from "../entry/index.ts";
 import { type AnyModel, type RowOf, say, sayer } from "../model/index.ts";
-import { commandName, stepCommand } from "../markup/index.ts";
 import { allowedIn } from "./addresses.ts";
 import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "./binding.ts";
 import { BoundForm } from "./BoundForm.ts";
 import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
-import { isControl, placeOf } from "./dom.ts";
-import { commandButtons, formsIn } from "./forms.ts";
+import { isControl, placeOf, isElement } from "./dom.ts";
+import { formsIn } from "./forms.ts";
 import { judged } from "./judging/judged.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { type ListText, showList } from "./list/boundList.ts";
 import { askOnPage } from "./dialog/pageAsker.ts";
-import { showProgress } from "./progress.ts";
 import { showRelevance } from "./relevance.ts";
 import { bindStatus } from "./status.ts";
 import { makeStatusLater } from "./statusLater.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { offerLocale } from "./pageLocale.ts";
-import { type PageThings, type SortedThings, sortThings } from "./pageThings.ts";
-import { type PartBinder, viewNames } from "./parts/PagePart.ts";
-import { isInCopy } from "./rows/copies.ts";
+import { type PageThings, sortThings } from "./pageThings.ts";
+import { PageParts } from "./PageParts.ts";
+import { viewNames } from "./parts/PagePart.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { surveyed } from "./survey.ts";
 
@@ -72,26 +70,12 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   const undoing = new Undoing();
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
-  const bound = new Map<EntryState, BoundForm>();
-  for (const survey of forms) {
-    const entry = entries.get(formName(survey.form));
-    if (entry === undefined) continue;
-    const form = new BoundForm(survey.form, entry, listening, survey);
-    bound.set(entry, form);
-    undoing.add(() => form.stop());
-  }
-  bindOutside(root, sorted, undoing);
-  for (const [name, part] of parts) bindRowsIn(root, name, part, undoing);
-  const runs = new Map(commands);
-  for (const [name, each] of steps)
-    for (const [what, command] of Object.entries(bindSteps(root, name, each, bound, undoing)))
-      runs.set(stepCommand(name, what), command);
-  for (const button of commandButtons(root)) {
-    const command = runs.get(commandName(button.getAttribute("command")!));
-    if (command !== undefined)
-      keepListed(undoing, "command", button, command, () => new CommandButton(button, command, listening));
-  }
-  for (const element of root.querySelectorAll<HTMLElement>("[role=status]")) undoing.keep(bindStatus(element));
+  const page = new PageParts(root, sorted, listening);
+  undoing.add(() => page.stop());
+  page.look(forms);
+  for (const [name, each] of steps) page.run(name, bindSteps(root, name, each, page.forms, undoing));
+  page.look();
+  page.follow();
   undoing.keep(makeStatusLater(root.ownerDocument ?? root));
   undoing.keep(askOnPage(root.ownerDocument ?? root));
   if (verdicts.length > 0)
@@ -99,19 +83,6 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       listUnder(root.ownerDocument ?? root, { kind: "page", path: "", element: root, thing: undefined, verdicts }),
     );
   return bindingOf(undoing, verdicts, options.signal);
-}
-
-/** Shows rows, and what there is of them beside, wherever their name stands. */
-function bindRowsIn(root: Document | Element, name: string, part: PartBinder, undoing: Undoing): void {
-  for (const element of root.querySelectorAll<HTMLElement>("[data-name]")) {
-    const full = element.getAttribute("data-name")!;
-    if (isInCopy(element)) continue;
-    const isRight = part.elements.length === 0 || part.elements.includes(element.localName);
-    if (full === name && isRight) undoing.keep(part.bind(element));
-    if (!full.startsWith(`${name}.`)) continue;
-    const shown = part.show(element, full.slice(name.length + 1));
-    if (shown !== undefined) undoing.keep(shown);
-  }
 }
 
 function bindSteps(
@@ -138,19 +109,6 @@ function refuseTooEarly(root: Document | Element, names: readonly string[]): voi
   throw new IronwoodError("tooEarly", "bindPage was called while the page was still being read", {
     expected: 'a call from <script type="module">, or after DOMContentLoaded',
   });
-}
-
-function bindOutside(root: Document | Element, { entries, commands }: SortedThings, undoing: Undoing): void {
-  for (const element of root.querySelectorAll<HTMLElement>("[data-name]")) {
-    const [thing = "", ...rest] = element.getAttribute("data-name")!.split(".");
-    const command = rest.length === 0 ? commands.get(thing) : undefined;
-    if (command !== undefined) undoing.keep(showProgress(element, command));
-    if (element.closest("form") !== null || isInCopy(element)) continue;
-    const entry = entries.get(thing);
-    const name = rest.join(".");
-    if (entry !== undefined && entry.model.names.includes(name))
-      keepListed(undoing, "output", element, entry.core.field(name), () => showOutput(element, entry.core.field(name)));
-  }
 }
 
 /** Binds one form to one entry, whatever the form's name. */
@@ -196,7 +154,7 @@ export function bindControl(
     "a field of an entry, as card.fields.girth",
   );
   requireOptions("bindControl", options, bindOptions);
-  const elements = controls instanceof Element ? [controls] : [...controls];
+  const elements = isElement(controls) ? [controls] : [...controls];
   const [first] = elements;
   const state = field[internal];
   if (first === undefined || !(state instanceof FieldState) || !elements.every(isControl))

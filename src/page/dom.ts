@@ -24,6 +24,21 @@ export function isControl(element: Element): element is ControlElement {
   }
 }
 
+/** Whether something is an element, of whichever document: each window has classes of its own. */
+export const isElement = (thing: unknown): thing is Element => (thing as Node | null | undefined)?.nodeType === 1;
+
+/** Whether something is an element of HTML with a name, of whichever document. */
+export const isNamed = <N extends keyof HTMLElementTagNameMap>(
+  thing: unknown,
+  name: N,
+): thing is HTMLElementTagNameMap[N] => isElement(thing) && memberOf(thing, "localName") === name;
+
+/** What has the focus in the document, or in the shadow tree, that an element stands in. */
+export function activeBeside(element: Element): Element | null {
+  const root = memberOf(element, "getRootNode")() as Partial<DocumentOrShadowRoot>;
+  return root.activeElement ?? null;
+}
+
 /** An element as messages show it: its start tag with the attributes by which people find it. */
 export function placeOf(element: Element): string {
   const attribute = memberOf(element, "getAttribute");
@@ -59,7 +74,7 @@ export function placeInOrder(
   at: Element | null,
   end: Element | null = null,
 ): void {
-  const active = parent.ownerDocument.activeElement;
+  const active = activeBeside(parent);
   for (const element of wanted) {
     if (element === at) at = at.nextElementSibling;
     else if (element.parentNode === parent && element.contains(active)) {
@@ -77,10 +92,11 @@ export function placeInOrder(
 export function ensureId(element: Element, wanted: string): string {
   if (element.id !== "") return element.id;
   const { ownerDocument } = element;
+  const root = element.getRootNode() as Partial<DocumentFragment>;
   const given = getOrMake(givenIds, ownerDocument, () => new Map<string, WeakRef<Element>>());
   // What is not in the page yet, or in a shadow tree of it, is not found by its id.
   const isTaken = (id: string): boolean =>
-    ownerDocument.getElementById(id) !== null || given.get(id)?.deref()?.id === id;
+    ownerDocument.getElementById(id) !== null || root.getElementById?.(id) != null || given.get(id)?.deref()?.id === id;
   let id = wanted;
   for (let number = 2; isTaken(id); number++) id = `${wanted}-${number}`;
   // Those of rows that are gone go too, from time to time.
@@ -128,10 +144,10 @@ const untyped = new Set(["button", "checkbox", "color", "file", "image", "radio"
 
 /** Whether text can be typed into it. */
 export function takesText(target: EventTarget | null): boolean {
-  if (target instanceof HTMLInputElement) return !untyped.has(target.type);
-  if (!(target instanceof HTMLElement)) return false;
+  if (isNamed(target, "input")) return !untyped.has(target.type);
+  if (!isElement(target)) return false;
   // What a custom element does with keys is its own affair.
-  return target instanceof HTMLTextAreaElement || target.isContentEditable || target.localName.includes("-");
+  return isNamed(target, "textarea") || (target as HTMLElement).isContentEditable || target.localName.includes("-");
 }
 
 /** Puts a caption on a button: into the text that it has, so that an icon beside it stays. */

@@ -1,3 +1,4 @@
+import { isNamed } from "./dom.ts";
 import { memberOf } from "./memberOf.ts";
 
 /** The attributes that are written here. What the page itself changes meanwhile, as classes and styles, stays. */
@@ -52,9 +53,9 @@ export class FoundElement {
 
 /** Gives a control the value that the markup says. */
 export function restoreValue(element: Element): void {
-  if (element instanceof HTMLSelectElement) restoreChosen(element);
-  else if (element instanceof HTMLTextAreaElement) element.value = element.defaultValue;
-  else if (element instanceof HTMLInputElement) restoreInput(element);
+  if (isNamed(element, "select")) restoreChosen(element);
+  else if (isNamed(element, "textarea")) element.value = element.defaultValue;
+  else if (isNamed(element, "input")) restoreInput(element);
 }
 
 function restoreInput(input: HTMLInputElement): void {

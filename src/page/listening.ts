@@ -1,4 +1,4 @@
-import { isOfInputMethod } from "./dom.ts";
+import { isOfInputMethod, isElement } from "./dom.ts";
 import { memberOf } from "./memberOf.ts";
 
 /** The events that a bound control listens to; each handler is optional. */
@@ -47,6 +47,8 @@ export class Listening {
   readonly #root: EventTarget;
   readonly #document: EventTarget;
   #pressed = false;
+  /** Whether it is looked for what tells that a press has ended. */
+  #isWatching = false;
   readonly #waiting: (() => void)[] = [];
   readonly #keys = new Set<KeysListener>();
 
@@ -71,7 +73,10 @@ export class Listening {
 
   readonly #press = ({ type }: Event): void => {
     this.#pressed = type === "pointerdown";
-    if (this.#pressed) for (const each of ends) this.#document.addEventListener(each, this.#mayHaveEnded, true);
+    if (this.#pressed && !this.#isWatching) {
+      this.#isWatching = true;
+      for (const each of ends) this.#document.addEventListener(each, this.#mayHaveEnded, true);
+    }
     if (type === "click") return this.#release();
     // The click comes right after the release, if one comes.
     if (!this.#pressed && this.#waiting.length > 0) setTimeout(() => this.#release());
@@ -93,7 +98,8 @@ export class Listening {
   }
 
   #release(): void {
-    for (const type of ends) this.#document.removeEventListener(type, this.#mayHaveEnded, true);
+    if (this.#isWatching) for (const type of ends) this.#document.removeEventListener(type, this.#mayHaveEnded, true);
+    this.#isWatching = false;
     for (const work of this.#waiting.splice(0)) work();
   }
 
@@ -115,7 +121,9 @@ export class Listening {
 
   /** Has the control with the focus commit what was typed into it. */
   commitFocused(): void {
-    const active = (this.#document as Document).activeElement;
+    // In a shadow tree the document knows only whom the tree belongs to.
+    let { activeElement: active } = this.#document as Document;
+    while (active?.shadowRoot?.activeElement != null) active = active.shadowRoot.activeElement;
     if (active !== null) this.#listeners.get(active)?.commitTyped?.();
   }
 
@@ -147,7 +155,7 @@ export class Listening {
     if (target === null) return;
     if (type === "keydown" && this.#isSwallowed(event as KeyboardEvent)) return;
     let listener = this.#listeners.get(target) ?? this.#adopted(target);
-    if (listener === undefined && type === "click" && target instanceof Element) {
+    if (listener === undefined && type === "click" && isElement(target)) {
       // A press may land on something inside a button.
       const button = memberOf(target, "closest")("button");
       if (button !== null) listener = this.#listeners.get(button);
@@ -164,7 +172,7 @@ export class Listening {
     if (isOfInputMethod(event)) return true;
     if (this.#pressed) this.#endPress();
     const { target, key, repeat } = event;
-    if (!repeat || key !== "Enter" || !(target instanceof Element) || target.localName === "textarea") return false;
+    if (!repeat || key !== "Enter" || !isElement(target) || target.localName === "textarea") return false;
     if (!this.#listeners.has(target) && this.#adopted(target) === undefined) return false;
     event.preventDefault();
     return true;

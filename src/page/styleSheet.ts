@@ -1,10 +1,13 @@
+import { getOrMake } from "../engine/index.ts";
+
 /**
  * Styles that parts of a page can't do without, as long as one of these parts is there. They are a sheet that is made, not written into
  * the page: a strict Content-Security-Policy allows it. Their rules have no specificity, so that any rule of the page's own comes
  * before them.
  */
 export class StyleSheet {
-  #sheet: CSSStyleSheet | undefined;
+  /** A sheet belongs to the document that has made it. */
+  readonly #sheets = new WeakMap<Document, CSSStyleSheet>();
   readonly #users = new WeakMap<Document | ShadowRoot, number>();
   readonly #rules: string;
 
@@ -17,11 +20,7 @@ export class StyleSheet {
     const root = element.getRootNode() as Document | ShadowRoot;
     // What stands in no document can't have styles.
     if (!("adoptedStyleSheets" in root)) return () => undefined;
-    if (this.#sheet === undefined) {
-      this.#sheet = new CSSStyleSheet();
-      this.#sheet.replaceSync(this.#rules);
-    }
-    const own = this.#sheet;
+    const own = getOrMake(this.#sheets, element.ownerDocument, () => this.#newSheet(element.ownerDocument));
     const before = this.#users.get(root) ?? 0;
     if (before === 0) root.adoptedStyleSheets = [own, ...root.adoptedStyleSheets];
     this.#users.set(root, before + 1);
@@ -30,5 +29,12 @@ export class StyleSheet {
       this.#users.set(root, left);
       if (left === 0) root.adoptedStyleSheets = root.adoptedStyleSheets.filter((each) => each !== own);
     };
+  }
+
+  #newSheet({ defaultView }: Document): CSSStyleSheet {
+    const { CSSStyleSheet: Sheet } = (defaultView ?? globalThis);
+    const sheet = new Sheet();
+    sheet.replaceSync(this.#rules);
+    return sheet;
   }
 }

@@ -1,3 +1,4 @@
+import { isElement } from "./dom.ts";
 import { pressUndo } from "../command/index.ts";
 import { undoKey } from "../control/index.ts";
 import type { EntryState } from "../entry/index.ts";
@@ -27,7 +28,7 @@ export function followUndoKeys(
     keys(event: KeyboardEvent): void {
       const which = undoKey(event);
       const { target } = event;
-      if (which === undefined || !(target instanceof Element)) return;
+      if (which === undefined || !isElement(target)) return;
       if (!memberOf(form, "contains")(target) && (target as HTMLInputElement).form !== form) return;
       event.preventDefault();
       undo(which);

@@ -1,3 +1,4 @@
+import { isElement } from "./dom.ts";
 import type { EntryState } from "../entry/index.ts";
 import type { Stoppable } from "../engine/index.ts";
 import { memberOf } from "./memberOf.ts";
@@ -16,7 +17,7 @@ export function askBeforeLeaving(form: HTMLFormElement, entry: EntryState): Stop
   };
   const begin = (event: Event): void => {
     const { target } = event;
-    if (!(target instanceof Element) || (!contains(target) && (target as HTMLInputElement).form !== form)) return;
+    if (!isElement(target) || (!contains(target) && (target as HTMLInputElement).form !== form)) return;
     end();
     window?.addEventListener("beforeunload", leaving);
   };

@@ -1,3 +1,4 @@
+import { activeBeside } from "../dom.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { ControlContext } from "../controls/ControlContext.ts";
 import { TextControl } from "../controls/textControl.ts";
@@ -23,7 +24,7 @@ export class ComboControl extends TextControl {
     element.setAttribute("aria-autocomplete", "list");
     element.setAttribute("aria-expanded", "false");
     this.#opener = makeOpener(element, () => void this.#press());
-    if (element.ownerDocument.activeElement === element) void this.#load();
+    if (activeBeside(element) === element) void this.#load();
   }
 
   override focusin(): void {

@@ -20,9 +20,9 @@ export class FileControl extends PageControl<HTMLInputElement> {
     const value = this.field.value;
     if (this.#element.files?.[0] === value) return;
     this.#element.value = "";
-    if (!(value instanceof File)) return;
+    if (typeof value !== "object" || value === null) return;
     const transfer = new DataTransfer();
-    transfer.items.add(value);
+    transfer.items.add(value as File);
     this.#element.files = transfer.files;
   }
 

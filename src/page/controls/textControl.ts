@@ -1,3 +1,4 @@
+import { activeBeside } from "../dom.ts";
 import { changeNow } from "../../engine/index.ts";
 import { whatToShow } from "../../control/index.ts";
 import type { FieldState } from "../../entry/index.ts";
@@ -41,7 +42,7 @@ export class TextControl extends PageControl<TextElement> {
     prepareText(element, field.kind);
     for (const name of misjudging) element.removeAttribute(name);
     this.#last = element.value;
-    this.#focused = element.ownerDocument.activeElement === element;
+    this.#focused = activeBeside(element) === element;
   }
 
   /** What it shows is what the field began with, so anything else in it was put there since. */

@@ -3,7 +3,7 @@ import { newEntry } from "../../entry/index.ts";
 import { type AnyKind, type FieldValue, model, say } from "../../model/index.ts";
 import { requireArgument, requireOptions } from "../../errors/index.ts";
 import { bindForm } from "../bind.ts";
-import { ensureId } from "../dom.ts";
+import { ensureId, isElement } from "../dom.ts";
 import { actionsOf, closingButton, makeDialog } from "./makeDialog.ts";
 
 /** Options of {@link askFor}. */
@@ -29,7 +29,7 @@ export async function askFor<K extends AnyKind>(
   requireArgument(typeof text === "string", "askFor", text, "the text of the question, then a kind");
   requireOptions("askFor", options, { title: "text", value: "any", control: "any", signal: "signal" });
   const { title, value, control, signal } = options;
-  const page = control instanceof Element ? control.ownerDocument : document;
+  const page = isElement(control) ? control.ownerDocument : document;
   const locale = page.documentElement.lang || "en";
   const dialog = makeDialog(page, title, text);
   let answer: FieldValue<K> | undefined;

@@ -1,3 +1,4 @@
+import { isElement } from "../dom.ts";
 import { setAsker } from "../../command/index.ts";
 import type { Stoppable } from "../../engine/index.ts";
 import { say } from "../../model/index.ts";
@@ -10,7 +11,7 @@ export function askOnPage(document: Document): Stoppable {
   return setAsker({
     async ask(question, context) {
       const { askInDialog } = await import("./askInDialog.ts");
-      const control = context.control instanceof Element ? context.control : undefined;
+      const control = isElement(context.control) ? context.control : undefined;
       return askInDialog(control?.ownerDocument ?? document, question, context);
     },
     word: (name) => say(document.documentElement.lang || "en", name),

@@ -1,3 +1,4 @@
+import { isNamed } from "../dom.ts";
 import type { Entered, FieldState } from "../../entry/index.ts";
 import { type ControlContext, makeControl, type PageControl } from "../controls/index.ts";
 import type { ControlElement } from "../dom.ts";
@@ -34,7 +35,7 @@ export class CellEditor {
     this.#control?.start();
     const first = parts.find(({ tabIndex }) => tabIndex >= 0) as HTMLElement;
     first.focus({ preventScroll: true });
-    if ((first instanceof HTMLInputElement && first.type !== "checkbox") || first instanceof HTMLTextAreaElement) {
+    if ((isNamed(first, "input") && first.type !== "checkbox") || isNamed(first, "textarea")) {
       if (replace) first.value = "";
       else first.select();
     }
@@ -47,7 +48,7 @@ export class CellEditor {
   /** Puts a line break where the caret is; a control of one line has none. */
   breakLine(): void {
     const { element } = this;
-    if (!(element instanceof HTMLTextAreaElement)) return;
+    if (!isNamed(element, "textarea")) return;
     element.setRangeText("\n", element.selectionStart, element.selectionEnd, "end");
     element.dispatchEvent(new InputEvent("input", { bubbles: true }));
   }

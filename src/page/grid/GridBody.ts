@@ -1,4 +1,4 @@
-import { placeInOrder } from "../dom.ts";
+import { placeInOrder, activeBeside } from "../dom.ts";
 import type { Column } from "./gridColumns.ts";
 import { GridRow, type RowContext, type RowFacts } from "./GridRow.ts";
 
@@ -34,7 +34,7 @@ export class GridBody {
     const wanted = new Set(all.map(({ slot }) => slot));
     const spare: GridRow[] = [];
     const kept = new Map<number, GridRow>();
-    const active = this.element.ownerDocument.activeElement;
+    const active = activeBeside(this.element);
     if (this.#gone !== undefined) this.#rows.splice(this.#gone.place, 0, this.#gone.row);
     this.#gone = undefined;
     for (const [place, row] of this.#rows.entries()) {

@@ -1,3 +1,4 @@
+import { activeBeside } from "../dom.ts";
 import { platform } from "../../engine/index.ts";
 import type { CellEditing } from "./CellEditing.ts";
 import type { GridCursor } from "./GridCursor.ts";
@@ -31,7 +32,7 @@ export class GridFocus {
   }
 
   get #focused(): Element | null {
-    return this.#table.ownerDocument.activeElement;
+    return activeBeside(this.#table);
   }
 
   /** Whether the focus is anywhere in the window of the grid. */
@@ -90,8 +91,8 @@ export class GridFocus {
 
   /** The cell that a person was at is not in the page any more, as when its column was hidden: the one at the cursor has the focus. */
   #takeAgain(): void {
-    const { activeElement, body } = this.#table.ownerDocument;
-    if (this.#table.isConnected && (activeElement === null || activeElement === body))
+    const active = this.#focused;
+    if (this.#table.isConnected && (active === null || active === this.#table.ownerDocument.body))
       this.#cell.quietly(() => this.#table.focus({ preventScroll: true }));
     this.show();
   }

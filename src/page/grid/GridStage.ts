@@ -2,7 +2,7 @@ import { sayOfRows } from "../../model/index.ts";
 import { type GridLayout, layoutFrom, seenColumns, TallScroll } from "../../control/index.ts";
 import { mirror, type Stoppable, Value, getOrMake } from "../../engine/index.ts";
 import { orderOf, type ViewState } from "../../table/index.ts";
-import { toggleAttribute } from "../dom.ts";
+import { toggleAttribute, activeBeside } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { GridBody } from "./GridBody.ts";
 import { type Column, columnsIn } from "./gridColumns.ts";
@@ -209,12 +209,11 @@ export class GridStage {
 
   #show(): void {
     const { window } = this;
-    const { ownerDocument } = window;
-    const hadFocus = window.contains(ownerDocument.activeElement);
+    const hadFocus = window.contains(activeBeside(window));
     this.#isShowing = true;
     try {
       this.#showAll();
-      this.whenShown(hadFocus && !window.contains(ownerDocument.activeElement));
+      this.whenShown(hadFocus && !window.contains(activeBeside(window)));
     } finally {
       this.#isShowing = false;
     }

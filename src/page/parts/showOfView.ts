@@ -1,3 +1,4 @@
+import { isNamed } from "../dom.ts";
 import { mirror, type Stoppable } from "../../engine/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { showOutput } from "../output.ts";
@@ -11,7 +12,7 @@ import { Undoing } from "../binding.ts";
 export function showOfView(element: Element, view: ViewState, name: string): Stoppable | undefined {
   const { table } = view;
   const number = (count: number): string => new Intl.NumberFormat(table.locale).format(count);
-  if (name === "search") return element instanceof HTMLInputElement ? searchIn(element, view) : undefined;
+  if (name === "search") return isNamed(element, "input") ? searchIn(element, view) : undefined;
   if (name === "length") return showOutput(element, () => number(view.length));
   if (name === "selectedCount") return showOutput(element, () => number(view.selectedCount));
   const field = name.startsWith("total.") ? name.slice("total.".length) : "";

@@ -3,7 +3,7 @@ import { undoKey } from "../../control/index.ts";
 import { mirror, platform, type Stoppable, untracked } from "../../engine/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import type { Undoing } from "../binding.ts";
-import { placeInOrder, showLines, toggleAttribute } from "../dom.ts";
+import { placeInOrder, showLines, toggleAttribute, isElement, activeBeside } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { bindCommands, RowEditing, type RowWays } from "./RowEditing.ts";
 import type { Copy, RowTemplate } from "./RowTemplate.ts";
@@ -160,7 +160,7 @@ export class ShownRows {
     for (const slot of gone) {
       const shown = this.#rows.get(slot)!;
       const { element } = shown;
-      const active = this.#container.ownerDocument.activeElement;
+      const active = activeBeside(this.#container);
       if (element.contains(active)) {
         const place = [...this.#container.children]
           .filter(({ localName }) => localName !== "template")
@@ -218,7 +218,7 @@ export class ShownRows {
   }
 
   #rowOf(target: EventTarget | null): ShownRow | undefined {
-    if (!(target instanceof Element)) return undefined;
+    if (!isElement(target)) return undefined;
     for (const shown of this.#rows.values()) if (shown.element.contains(target)) return shown;
     return this.#gone?.shown.element.contains(target) === true ? this.#gone.shown : undefined;
   }
@@ -279,7 +279,7 @@ export class ShownRows {
     // Another window of the platform: the person comes back to where they are.
     if (to === null && !element.ownerDocument.hasFocus()) return;
     this.#listening.afterPress(() => {
-      if (element.contains(element.ownerDocument.activeElement)) return;
+      if (element.contains(activeBeside(element))) return;
       if (this.#gone?.shown.element === element) this.#leaveGone();
       else editing!.leave(true);
     });
