@@ -151,7 +151,13 @@ test("notices are kept to be read again, the last hundred", () => {
   notices.say("");
   now.mockRestore();
   expect(notices.history).toHaveLength(100);
-  expect(notices.history.at(-1)).toEqual({ text: "Saved 150.", severity: "information", atOnce: false, at: 1_000 });
+  expect(notices.history.at(-1)).toEqual({
+    text: "Saved 150.",
+    severity: "information",
+    atOnce: false,
+    announced: true,
+    at: 1_000,
+  });
 });
 
 test("a language is used for every locale that begins with its tag; a text of it can be replaced", () => {

@@ -1,5 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
+import { model, newEntry, oneOf } from "../src/index.ts";
 import { editingNumber, numberFormat, plainNumber, readNumber, shifted, unitWays } from "../src/notation/index.ts";
 
 const read = (text: string, locale: string, unit?: string): number | undefined =>
@@ -127,4 +128,20 @@ test("property: what is shown for editing, and what Intl shows, is read back as 
     { seed, numRuns: 3_000 },
   );
   console.info(`6000 numbers in ${locales.length} locales, seed ${seed}`);
+});
+
+describe("what people typed, in a sentence", () => {
+  const wrong = (text: string, locale: string): string => {
+    const entry = newEntry(model({ soil: oneOf(["clay"]) }), { locale });
+    entry.fields.soil.enter(text);
+    return entry.problems[0]!.message;
+  };
+
+  test("is isolated where it runs in another direction, and can't end that itself", () => {
+    expect(wrong("sand", "en")).not.toMatch(/[\u2066-\u2069]/);
+    expect(wrong("a\u202Eb", "en")).toContain("\u2068a\u202Eb\u2069");
+    expect(wrong("a\u2069\u202Eb", "en")).toContain("\u2068a\u202Eb\u2069");
+    expect(wrong("رمل", "en")).toContain("\u2068رمل\u2069");
+    expect(wrong("رمل", "ar")).not.toMatch(/[\u2066-\u2069]/);
+  });
 });

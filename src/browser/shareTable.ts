@@ -1,5 +1,5 @@
 import { IronwoodError, requireArgument, requireTable } from "../errors/index.ts";
-import { internal, type Stoppable, transaction, getOrMake } from "../engine/index.ts";
+import { internal, type Stoppable, transaction, getOrMake, dispose } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/index.ts";
 import { rowWithFields } from "../merge/index.ts";
@@ -206,7 +206,7 @@ class Sharing<M extends AnyModel> implements SharedTable {
     this.#channel.close();
   }
 
-  [Symbol.dispose](): void {
+  [dispose](): void {
     this.stop();
   }
 }

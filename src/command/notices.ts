@@ -8,6 +8,8 @@ export interface Notice {
   readonly severity: "information" | "warning" | "error";
   /** Whether it takes the place of what is shown at once, and does not wait for its turn. */
   readonly atOnce: boolean;
+  /** Whether it is announced; what the page announces elsewhere, as a summary of problems, is only shown. */
+  readonly announced: boolean;
   /** When it was said, in milliseconds since 1970. */
   readonly at: number;
 }
@@ -30,19 +32,19 @@ export class Notices {
     return this.#all.read();
   }
 
-  /** Says something. A blank text says nothing. */
-  say(text: string, severity: Notice["severity"] = "information"): void {
-    this.#put(text, severity, severity === "error");
+  /** Says something. A blank text says nothing. @param announced - false for what is announced elsewhere */
+  say(text: string, severity: Notice["severity"] = "information", announced = true): void {
+    this.#put(text, severity, severity === "error", announced);
   }
 
   /** Says something in the place of what is said now: what a person does next is answered at once. */
   sayNow(text: string, severity: Notice["severity"] = "information"): void {
-    this.#put(text, severity, true);
+    this.#put(text, severity, true, true);
   }
 
-  #put(text: string, severity: Notice["severity"], atOnce: boolean): void {
+  #put(text: string, severity: Notice["severity"], atOnce: boolean, announced: boolean): void {
     if (text === "") return;
-    const notice: Notice = { text, severity, atOnce, at: platform.now() };
+    const notice: Notice = { text, severity, atOnce, announced, at: platform.now() };
     this.#all.write([...this.#all.peek(), notice].slice(-KEPT));
     this.#latest.write(notice);
   }

@@ -1,4 +1,4 @@
-import { changeNow, mirror, type Stoppable } from "../engine/index.ts";
+import { changeNow, mirror, type Stoppable, dispose } from "../engine/index.ts";
 import type { Field } from "../entry/index.ts";
 import type { Conflict } from "../merge/index.ts";
 import type { Choice, KindName, Problem } from "../model/index.ts";
@@ -95,7 +95,7 @@ export function attachControl(field: Field, control: Control): Attached {
     resolve: (choice) => field.resolve(choice),
     leave: () => field.leave(),
     stop: () => showing.stop(),
-    [Symbol.dispose]: () => showing.stop(),
+    [dispose]: () => showing.stop(),
   };
   return attached;
 }

@@ -1,4 +1,4 @@
-import { getOrMake, type Stoppable } from "../engine/index.ts";
+import { getOrMake, type Stoppable, dispose } from "../engine/index.ts";
 
 /** A control, or several that show one field together. */
 interface BoundControl {
@@ -30,7 +30,7 @@ export function listUnder(root: object, part: BoundPart): Stoppable {
   const parts = getOrMake(known, root, () => new Set<BoundPart>());
   parts.add(part);
   const stop = (): void => void parts.delete(part);
-  return { stop, [Symbol.dispose]: stop };
+  return { stop, [dispose]: stop };
 }
 
 /** What is bound in a window or page. */

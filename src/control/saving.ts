@@ -40,13 +40,20 @@ function outcomeOf(result: SaveResult<unknown>): SaveOutcome {
   return isFailed ? { what: "failed" } : { what: "refused", problems: result.problems };
 }
 
-/** Says in the status line what a save came to, whoever began it. */
-export function sayOutcome(entry: Pick<Entry, "locale">, result: SaveResult<unknown>): SaveOutcome {
+/**
+ * Says in the status line what a save came to, whoever began it.
+ *
+ * @param summed - whether a summary announces the problems: the status line only shows then how many there are
+ */
+export function sayOutcome(entry: Pick<Entry, "locale">, result: SaveResult<unknown>, summed = false): SaveOutcome {
   const outcome = outcomeOf(result);
   if (result.ok) notices.say(result.said);
   else if (outcome.what === "failed")
     notices.say(result.problems.find(({ code }) => code === "notSaved" || code === "notAllowed")!.message, "error");
-  else notices.say(say(entry.locale, "problemCount", { count: result.problems.filter(isError).length }), "error");
+  else {
+    const count = result.problems.filter(isError).length;
+    notices.say(say(entry.locale, "problemCount", { count }), "error", !summed);
+  }
   return outcome;
 }
 

@@ -1,3 +1,4 @@
+import { dispose } from "./dispose.ts";
 /// <reference lib="esnext.disposable" preserve="true" />
 // What can be stopped can be disposed of, also for programs whose library does not have that yet.
 import type { Calculation } from "./Calculation.ts";
@@ -119,7 +120,7 @@ export class Follower<T> extends Target implements Stoppable, Waiting {
     dropAll(this);
   }
 
-  [Symbol.dispose](): void {
+  [dispose](): void {
     this.stop();
   }
 

@@ -1,3 +1,4 @@
+export { dispose } from "./dispose.ts";
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
 export { Follower, laterMirror, mirror, type FollowCallback, type Stoppable } from "./Follower.ts";

@@ -1,3 +1,4 @@
+import { isolatedFacts } from "./isolated.ts";
 import { requireArgument, requireOptions, unknownName } from "../errors/index.ts";
 import { checkingEnglish } from "./english/checking.ts";
 import { type CheckingMessage, type MessageName, messageNames } from "./messageNames.ts";
@@ -43,7 +44,7 @@ export function addLanguage(words: LanguageWords): void {
 export const sayer =
   <Name extends MessageName>(inEnglish: AreaWords<Name>) =>
   (locale: string, name: Name, facts: MessageFacts = {}): string =>
-    (added(locale, name) ?? inEnglish[name])(facts);
+    (added(locale, name) ?? inEnglish[name])(isolatedFacts(facts, locale));
 
 /** What the language of a locale, or the one that it is a variety of, has for a message. */
 function added(locale: string, name: MessageName): ((facts: MessageFacts) => string) | undefined {

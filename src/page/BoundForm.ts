@@ -141,6 +141,14 @@ export class BoundForm implements Listener, BoundPart {
   /** A page that is gone back to may get what was in it only once it is shown, and without an event. */
   #followRestoring(): void {
     const window = memberOf(this.form, "ownerDocument").defaultView;
+    // A page that was kept whole while the person was away: some engines blank fields in it all the same.
+    const cameBack = ({ persisted }: PageTransitionEvent): void => {
+      if (!persisted) return;
+      this.resting.showAgain();
+      for (const controls of this.controls.values()) for (const control of controls) control.lookAgain();
+    };
+    window?.addEventListener("pageshow", cameBack);
+    this.#undoing.add(() => window?.removeEventListener("pageshow", cameBack));
     if (window === null || memberOf(this.form, "ownerDocument").readyState === "complete") return;
     const restored = (): void => {
       for (const name of this.resting.restored()) this.resting.wake(name);
@@ -298,7 +306,7 @@ export class BoundForm implements Listener, BoundPart {
 
   /** Says what a save came to, whoever began it, and leads the focus to what is wrong. */
   #present(result: SaveResult<unknown>): void {
-    const outcome = sayOutcome(this.entry, result);
+    const outcome = sayOutcome(this.entry, result, this.#hasSummary);
     if (outcome.what !== "refused") return;
     const errors = outcome.problems.filter(isError);
     this.focusFirst(errors);

@@ -1,5 +1,5 @@
 import { type BoundPart, listUnder } from "../control/index.ts";
-import { type AbortSignalLike, type Stoppable } from "../engine/index.ts";
+import { type AbortSignalLike, type Stoppable, dispose } from "../engine/index.ts";
 import type { OptionTypes } from "../errors/index.ts";
 import type { Verdict } from "../markup/index.ts";
 import type { Judge } from "./judging/Judge.ts";
@@ -85,5 +85,5 @@ export function bindingOf(
   };
   if (signal?.aborted === true) stop();
   else signal?.addEventListener("abort", stop, { once: true });
-  return { verdicts, stop, [Symbol.dispose]: stop };
+  return { verdicts, stop, [dispose]: stop };
 }

@@ -1,5 +1,5 @@
 import { type Command, isPressed, isTyping } from "../command/index.ts";
-import { mirror, type Stoppable } from "../engine/index.ts";
+import { mirror, type Stoppable, dispose } from "../engine/index.ts";
 import { ensureId, setCaption, takesText, toggleAttribute } from "./dom.ts";
 import { FoundElement } from "./found.ts";
 import type { Listener, Listening } from "./listening.ts";
@@ -83,7 +83,7 @@ export class CommandButton implements Listener, Stoppable {
     this.#found.restore();
   }
 
-  [Symbol.dispose](): void {
+  [dispose](): void {
     this.stop();
   }
 }

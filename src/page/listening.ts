@@ -1,4 +1,4 @@
-import { isOfInputMethod, isElement } from "./dom.ts";
+import { activeBeside, isElement, isOfInputMethod } from "./dom.ts";
 import { memberOf } from "./memberOf.ts";
 
 /** The events that a bound control listens to; each handler is optional. */
@@ -160,6 +160,7 @@ export class Listening {
       const button = memberOf(target, "closest")("button");
       if (button !== null) listener = this.#listeners.get(button);
     }
+    if (type === "click" && listener !== undefined) focusPressed(event as MouseEvent);
     (listener?.[type] as ((event: Event) => void) | undefined)?.call(listener, event);
     if (type === "keydown" && this.#keys.size > 0) this.#tellKeys(event as KeyboardEvent);
   }
@@ -192,4 +193,12 @@ export class Listening {
     this.#adopters.clear();
     this.#keys.clear();
   }
+}
+
+/** Boxes and buttons, which get no focus by a press on some platforms. Without it nobody would know when they are left. */
+function focusPressed({ target, detail }: MouseEvent): void {
+  const pressed = isElement(target)
+    ? target.closest<HTMLElement>("button, input[type=checkbox], input[type=radio]")
+    : null;
+  if (pressed !== null && detail > 0 && activeBeside(pressed) !== pressed) pressed.focus({ preventScroll: true });
 }

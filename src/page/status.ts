@@ -21,6 +21,12 @@ export function bindStatus(element: HTMLElement): Stoppable {
 /** The status lines of all pages: several bindings may find the same. */
 const statusLines = new WeakMap<Element, { users: number; readonly showing: Stoppable }>();
 
+/** Of several status lines one is announced, else everything would be heard twice. */
+function isFirst(element: Element): boolean {
+  const all = (element.getRootNode() as Document | ShadowRoot).querySelectorAll("[role=status]");
+  return [...all].find((each) => statusLines.has(each)) === element;
+}
+
 function showNotices(element: HTMLElement): Stoppable {
   const found = new FoundElement(element, true);
   let timer: unknown;
@@ -31,9 +37,10 @@ function showNotices(element: HTMLElement): Stoppable {
     since = platform.now();
     element.dataset["severity"] = notice?.severity ?? "";
     if (notice === undefined) return element.replaceChildren();
+    const live = notice.severity === "error" ? "assertive" : "polite";
+    element.ariaLive = notice.announced && isFirst(element) ? live : "off";
     // A new text node is announced even when its text is the same.
     element.replaceChildren(element.ownerDocument.createTextNode(notice.text));
-    element.ariaLive = notice.severity === "error" ? "assertive" : "polite";
   };
   const look = (): void => {
     platform.cancel(timer);

@@ -1,4 +1,5 @@
+import { dispose } from "../engine/index.ts";
 import type { Stoppable } from "../engine/index.ts";
 
 /** What is stopped by a function. */
-export const stoppable = (stop: () => void): Stoppable => ({ stop, [Symbol.dispose]: stop });
+export const stoppable = (stop: () => void): Stoppable => ({ stop, [dispose]: stop });

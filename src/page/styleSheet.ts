@@ -32,7 +32,7 @@ export class StyleSheet {
   }
 
   #newSheet({ defaultView }: Document): CSSStyleSheet {
-    const { CSSStyleSheet: Sheet } = (defaultView ?? globalThis);
+    const { CSSStyleSheet: Sheet } = defaultView ?? globalThis;
     const sheet = new Sheet();
     sheet.replaceSync(this.#rules);
     return sheet;

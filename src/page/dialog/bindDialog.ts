@@ -1,6 +1,6 @@
 import { IronwoodError, requireElement, requireOptions, requireRows } from "../../errors/index.ts";
 import { mayLeave, pressSave } from "../../control/index.ts";
-import { internal, platform, type Stoppable } from "../../engine/index.ts";
+import { internal, platform, type SignalController, type Stoppable } from "../../engine/index.ts";
 import type { AnyEntry, Entry, EntryState } from "../../entry/index.ts";
 import type { AnyModel, KeyOf, Problem } from "../../model/index.ts";
 import { entryOver, openEntryAt, RowCopyState, TableEntryState } from "../../rows/index.ts";
@@ -94,6 +94,11 @@ class OpenDialog {
   readonly #dialog: HTMLDialogElement;
   readonly #live: boolean;
   readonly #closed: (saved: boolean) => void;
+  /** What ends the question that is open. */
+  #question: SignalController | undefined;
+  #isDone = false;
+  /** Whether what was entered was saved, also by the answer to the question. */
+  #isSaved = false;
 
   constructor(
     dialog: HTMLDialogElement,
@@ -111,7 +116,14 @@ class OpenDialog {
     const { binding, bound } = boundForm(form, entry, {});
     bound.submitInstead = () => this.#run(this.#save((problems) => bound.focusFirst(problems)));
     this.#undoing.keep(binding);
+    this.#undoing.add(
+      entry.presentSaves(({ ok }) => {
+        this.#isSaved ||= ok;
+      }),
+    );
     this.#listen("cancel", (event) => {
+      // A picker of files that is given up says the same, and is no dialog.
+      if (event.target !== dialog) return;
       event.preventDefault();
       this.#run(this.#leave());
     });
@@ -119,6 +131,16 @@ class OpenDialog {
       const button = (target as Element).closest("button");
       if (button !== null && ["close", "request-close"].includes(button.getAttribute("command") ?? ""))
         this.#run(this.#leave());
+    });
+    // Escape, pressed again, closes it whatever a page says, and code may close it: who would lose something is asked all the same.
+    this.#listen("close", ({ target }) => {
+      if (target !== dialog || this.#isDone) return;
+      if (entry.changed) {
+        dialog.showModal();
+        // A question that is open is behind it now: it is asked anew.
+        this.#question?.abort();
+      }
+      this.#run(this.#leave());
     });
     if (live) this.#listen("focusout", () => void platform.after(0, () => this.#put()));
     dialog.showModal();
@@ -149,13 +171,25 @@ class OpenDialog {
     else if (outcome.what !== "failed") focus(outcome.problems);
   }
 
+  /** A question that is open is the question: a button, a key and the platform may all ask to leave at once. */
   async #leave(): Promise<void> {
-    this.#put();
-    const saved = this.#live && !this.entry.changed;
-    if (await mayLeave(this.entry)) this.close(saved);
+    if (this.#isDone || this.#question?.signal.aborted === false) return;
+    const question = platform.newController();
+    this.#question = question;
+    try {
+      this.#put();
+      if (this.#live && !this.entry.changed) this.#isSaved = true;
+      if (await mayLeave(this.entry, { signal: question.signal })) this.close(this.#isSaved);
+    } catch (reason) {
+      if (!question.signal.aborted) throw reason;
+    } finally {
+      if (this.#question === question) this.#question = undefined;
+    }
   }
 
   close(saved: boolean): void {
+    if (this.#isDone) return;
+    this.#isDone = true;
     this.#undoing.stop();
     if (this.#dialog.open) this.#dialog.close();
     this.#closed(saved);

@@ -80,6 +80,8 @@ export class BoundGrid {
       (_, before) => this.#leftRow(before),
     );
     for (const type of events) table.addEventListener(type, this);
+    // Some engines send these to where the selection of text is, and not to the focus.
+    for (const type of clipboardEvents) table.ownerDocument.addEventListener(type, this);
   }
 
   get #activeColumn(): Column | undefined {
@@ -98,6 +100,10 @@ export class BoundGrid {
         return this.#focusin(event as FocusEvent);
       case "focusout":
         return this.#focusout(event as FocusEvent);
+      case "mousedown":
+        // With Shift, a press selects rows, and some engines would select their text.
+        if ((event as MouseEvent).shiftKey && this.#cell.control === undefined) event.preventDefault();
+        return;
       case "copy":
         if (this.#hasClipboard) this.#clipboard.copy(event as ClipboardEvent, this.#cursor.place);
         return;
@@ -108,7 +114,7 @@ export class BoundGrid {
 
   /** Whether copying and pasting is of cells, and not of what is typed in a control. */
   get #hasClipboard(): boolean {
-    return this.#cell.control === undefined && !this.#cursor.inHead;
+    return this.#focus.isWithin && this.#cell.control === undefined && !this.#cursor.inHead;
   }
 
   #keydown(event: KeyboardEvent): void {
@@ -315,6 +321,7 @@ export class BoundGrid {
 
   stop(): void {
     for (const type of events) this.table.removeEventListener(type, this);
+    for (const type of clipboardEvents) this.table.ownerDocument.removeEventListener(type, this);
     this.#following.stop();
     this.#cell.end(true);
     this.#entries.stop();
@@ -325,4 +332,5 @@ export class BoundGrid {
   }
 }
 
-const events = ["keydown", "click", "dblclick", "focusin", "focusout", "copy", "paste"] as const;
+const events = ["keydown", "click", "dblclick", "focusin", "focusout", "mousedown"] as const;
+const clipboardEvents = ["copy", "paste"] as const;

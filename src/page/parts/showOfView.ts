@@ -1,5 +1,5 @@
 import { isNamed } from "../dom.ts";
-import { mirror, type Stoppable } from "../../engine/index.ts";
+import { mirror, type Stoppable, dispose } from "../../engine/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { showOutput } from "../output.ts";
 import { Undoing } from "../binding.ts";
@@ -42,5 +42,5 @@ function searchIn(input: HTMLInputElement, view: ViewState): Stoppable {
     }, "search"),
   );
   const stop = (): void => undoing.stop();
-  return { stop, [Symbol.dispose]: stop };
+  return { stop, [dispose]: stop };
 }

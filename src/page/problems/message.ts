@@ -31,6 +31,7 @@ const textOf = (problems: readonly Problem[]): string | undefined =>
  */
 export class ProblemMessage {
   #element: HTMLElement | undefined;
+  #description: HTMLElement | undefined;
   #made = false;
   #shown = "";
   #hidden = false;
@@ -63,7 +64,10 @@ export class ProblemMessage {
     const wrong = problems.some(isError);
     for (const control of this.#controls) {
       // What says whether it is wrong is written when that changes, and not for another message of the same kind.
-      if ((text === "") !== (before === "")) toggleIdIn(control, "aria-describedby", element.id, text !== "");
+      if ((text === "") !== (before === "")) {
+        this.#keepDescription(control, text !== "");
+        toggleIdIn(control, "aria-describedby", element.id, text !== "");
+      }
       // What only shows a value can't be invalid for whoever hears the page, but it is described by what is wrong.
       if (wrong !== this.#wrong && control.localName !== "output")
         toggleAttribute(control, "aria-invalid", wrong ? "true" : undefined);
@@ -71,6 +75,21 @@ export class ProblemMessage {
       if ("setCustomValidity" in control) (control as HTMLInputElement).setCustomValidity(wrong ? text : "");
     }
     this.#wrong = wrong;
+  }
+
+  /** A description by attribute is not heard beside one by an element (Accessible Name and Description, step 2), so it is one too meanwhile. */
+  #keepDescription(control: HTMLElement, isNeeded: boolean): void {
+    const text = control.getAttribute("aria-description");
+    if (text === null) return;
+    if (this.#description === undefined) {
+      this.#description = control.ownerDocument.createElement("span");
+      this.#description.hidden = true;
+      ensureId(this.#description, `${this.#wantedId}-description`);
+    }
+    this.#description.textContent = text;
+    if (isNeeded) this.#element!.after(this.#description);
+    toggleIdIn(control, "aria-describedby", this.#description.id, isNeeded);
+    if (!isNeeded) this.#description.remove();
   }
 
   /** For styling. */
@@ -91,7 +110,9 @@ export class ProblemMessage {
   #find(): HTMLElement {
     const [first] = this.#controls as [HTMLElement];
     const named = first.getAttribute("aria-errormessage");
-    const own = named === null ? null : first.ownerDocument.getElementById(named);
+    // In a shadow tree, ids are of that tree.
+    const root = first.getRootNode() as Partial<DocumentFragment>;
+    const own = named === null ? null : (root.getElementById?.(named) ?? first.ownerDocument.getElementById(named));
     if (own !== null) return own;
     const element = first.ownerDocument.createElement("span");
     placeBehind(this.#controls)(element);

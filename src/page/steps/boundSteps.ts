@@ -1,5 +1,5 @@
 import { type StepCommands, pressStep, sayStep, stepCommands } from "../../control/index.ts";
-import { follow, mirror, type Stoppable } from "../../engine/index.ts";
+import { follow, mirror, type Stoppable, dispose } from "../../engine/index.ts";
 import type { Steps } from "../../entry/index.ts";
 import type { Problem } from "../../model/index.ts";
 import { Undoing } from "../binding.ts";
@@ -143,7 +143,7 @@ export class BoundSteps implements Stoppable {
     for (const command of [next, back, finish]) command.stop();
   }
 
-  [Symbol.dispose](): void {
+  [dispose](): void {
     this.stop();
   }
 }

@@ -1,0 +1,234 @@
+/** What engines and platforms do differently, imitated: keys and presses without focus, pages that come back, dialogs that close by themselves. And what is heard. */
+import { afterAll, describe, expect, test } from "@jest/globals";
+import type { Page } from "playwright-core";
+import { closeBrowser, eventually, pageWith } from "./support.ts";
+
+afterAll(closeBrowser);
+
+const status = (page: Page) => page.locator("[role=status]").first().innerText();
+
+describe("a dialog that edits a row", () => {
+  async function withDialog() {
+    const watched = await pageWith(
+      `<dialog id="edit"><form><label>Name <input name="name"></label><label>Plan <input type="file"></label><button>Save</button><button type="button" id="cancel" command="request-close" commandfor="edit">Cancel</button></form></dialog><button id="open">open</button><p role="status"></p>`,
+    );
+    await watched.page.evaluate(() => {
+      const { bindDialog, bindPage, model, table, text } = ironwood;
+      const stock = table(
+        model({ tag: text({ required: true }), name: text() }, { key: "tag", title: "Plant" }),
+        [{ tag: "a", name: "Alder" }],
+        { locale: "en" },
+      );
+      bindPage(document, {});
+      const dialog = bindDialog(document.querySelector<HTMLDialogElement>("#edit")!, stock);
+      Object.assign(kept, { stock, results: [] });
+      document.querySelector("#open")!.addEventListener("click", () => {
+        void dialog.open("a").then((saved) => (kept["results"] as boolean[]).push(saved));
+      });
+    });
+    const { page } = watched;
+    const results = () => page.evaluate(() => kept["results"]);
+    const name = () => page.evaluate(() => (kept["stock"] as { get(key: string): { name: string } }).get("a").name);
+    const questions = page.locator("dialog:not(#edit)");
+    return { ...watched, results, name, questions };
+  }
+
+  test("asks however often Escape is pressed, and keeps what was entered in reach", async () => {
+    const { page, results, name, questions } = await withDialog();
+    await page.click("#open");
+    await page.locator("[name=name]").fill("Oak");
+    for (let each = 0; each < 5; each++) {
+      await page.keyboard.press("Escape");
+      await page.waitForTimeout(30);
+    }
+    await page.evaluate(() => document.querySelector<HTMLDialogElement>("#edit")!.close());
+    expect(
+      await eventually(() => page.evaluate(() => document.querySelector<HTMLDialogElement>("#edit")!.open), true),
+    ).toBe(true);
+    expect(await page.locator("[name=name]").inputValue()).toBe("Oak");
+    expect(await results()).toEqual([]);
+    expect(await eventually(() => questions.count(), 1)).toBe(1);
+    await questions.getByRole("button", { name: "Save", exact: true }).click();
+    expect(await eventually(results, [true])).toEqual([true]);
+    expect(await name()).toBe("Oak");
+    await page.click("#open");
+    await page.keyboard.press("Escape");
+    expect(await eventually(results, [true, false])).toEqual([true, false]);
+  });
+
+  test("asks once, though a button, its click and the platform want it closed at once; giving up a picker of files closes nothing", async () => {
+    const { page, results, questions } = await withDialog();
+    await page.click("#open");
+    await page.locator("[type=file]").dispatchEvent("cancel", { bubbles: true });
+    expect(await page.evaluate(() => document.querySelector<HTMLDialogElement>("#edit")!.open)).toBe(true);
+    await page.locator("[name=name]").fill("Oak");
+    await page.evaluate(() => {
+      const dialog = document.querySelector("#edit")!;
+      document.querySelector<HTMLElement>("#cancel")!.click();
+      dialog.dispatchEvent(new Event("cancel", { cancelable: true }));
+    });
+    await questions.first().waitFor();
+    expect(await questions.count()).toBe(1);
+    await questions.getByRole("button", { name: /leave/i }).click();
+    expect(await eventually(results, [false])).toEqual([false]);
+    expect(await questions.count()).toBe(0);
+  });
+});
+
+describe("a page that comes back whole", () => {
+  test("shows again what the engine has blanked", async () => {
+    const { page } = await pageWith(
+      `<form name="card"><input name="name" autocomplete="off"><input name="notes"><input name="species"></form><p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, model, newEntry, oneOf, text } = ironwood;
+      const card = newEntry(
+        model({
+          name: text(),
+          notes: text({ default: "by the gate" }),
+          species: oneOf(["oak", "alder"], { default: "oak" }),
+        }),
+        { locale: "en", save: () => undefined },
+      );
+      bindPage(document, { card });
+      card.values.name = "Alder";
+      for (const each of document.querySelectorAll("input")) each.value = "";
+      dispatchEvent(new PageTransitionEvent("pageshow", { persisted: true }));
+    });
+    const values = () =>
+      page.locator("input").evaluateAll((all) => all.map((each) => (each as HTMLInputElement).value));
+    expect(await values()).toEqual(["Alder", "by the gate", "oak"]);
+  });
+});
+
+describe("presses that give no focus", () => {
+  test("a ticked box in a row is in the table once the row is left; a rule at a box and at radio buttons is shown", async () => {
+    const { page } = await pageWith(
+      `<form name="card"><label><input type="checkbox" name="agreed"> Agreed</label><label><input type="radio" name="side" value="north">N</label><label><input type="radio" name="side" value="south">S</label><input name="notes"></form><ul><template><li><input type="checkbox" name="done"></li></template></ul><p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      document.addEventListener("mousedown", (event) => event.preventDefault());
+      const { bindPage, bindRows, boolean, model, newEntry, oneOf, table, text } = ironwood;
+      const card = newEntry(
+        model({ agreed: boolean(), side: oneOf(["north", "south"]), notes: text() })
+          .rule("notBoth", {
+            shownAt: ["agreed"],
+            message: "Not with south.",
+            holds: (row) => !(row.agreed && row.side === "south"),
+          })
+          .rule("notNorth", { shownAt: ["side"], message: "Not north.", holds: (row) => row.side !== "north" }),
+        { locale: "en", save: () => undefined },
+      );
+      const tasks = table(model({ id: text(), done: boolean() }, { key: "id" }), [
+        { id: "a", done: false },
+        { id: "b", done: false },
+      ]);
+      Object.assign(kept, { tasks });
+      bindPage(document, { card });
+      bindRows(document.querySelector("ul")!, tasks);
+    });
+    await page.click("[value=north]");
+    await page.click("[name=agreed]");
+    await page.evaluate(() => document.querySelector<HTMLElement>("[name=notes]")!.focus());
+    expect(await page.locator("[data-problem]").allInnerTexts()).toEqual(["Not north."]);
+    await page.click("li input >> nth=0");
+    await page.click("li input >> nth=1");
+    expect(await page.evaluate(() => (kept["tasks"] as { get(key: string): { done: boolean } }).get("a").done)).toBe(
+      true,
+    );
+  });
+});
+
+describe("the clipboard of a grid", () => {
+  test("is that of the grid with the focus, wherever the engine sends the event", async () => {
+    const { page } = await pageWith(
+      `<div><table id="a" aria-label="A"></table></div><div><table id="b" aria-label="B"></table></div><p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindGrid, bindPage, model, table, text } = ironwood;
+      const tags = model({ tag: text(), note: text() }, { key: "tag" });
+      const stock = ["a", "b"].map((name) => {
+        const all = table(
+          tags,
+          [
+            { tag: `${name}1`, note: "" },
+            { tag: `${name}2`, note: "" },
+          ],
+          { locale: "en" },
+        );
+        bindGrid(document.querySelector<HTMLTableElement>(`#${name}`)!, all, { edit: "cell" });
+        return all;
+      });
+      bindPage(document, {});
+      Object.assign(kept, { stock });
+    });
+    await page.click("#b tr[aria-rowindex='2'] td >> nth=2");
+    await page.evaluate(async () => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData("text/plain", "pasted");
+      const event = new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true });
+      document.querySelector("#a td")!.dispatchEvent(event);
+      await new Promise((done) => setTimeout(done, 100));
+    });
+    const notes = () =>
+      page.evaluate(() =>
+        (kept["stock"] as { get(key: string): { note: string } }[]).map((each, at) => each.get(`${"ab"[at]!}1`).note),
+      );
+    expect(await eventually(notes, ["", "pasted"])).toEqual(["", "pasted"]);
+  });
+});
+
+describe("what is heard", () => {
+  test("a refused save is announced by the summary alone, and of two status lines by the first alone", async () => {
+    const { page } = await pageWith(
+      `<form name="card"><div role="alert"></div><input name="name" aria-label="Name"><button>Save</button></form><p role="status"></p><p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, model, newEntry, text } = ironwood;
+      bindPage(document, {
+        card: newEntry(model({ name: text({ required: true, title: "Name" }) }), {
+          locale: "en",
+          save: () => undefined,
+        }),
+      });
+    });
+    await page.click("button");
+    expect(await page.locator("[role=alert]").innerText()).toContain("Name");
+    expect(await page.locator("[role=status]").first().getAttribute("aria-live")).toBe("off");
+    expect(await status(page)).toContain("1 entry");
+    await page.evaluate(() => ironwood.notices.say("Hello."));
+    const live = () =>
+      page
+        .locator("[role=status]")
+        .evaluateAll((all) => all.map((each) => `${each.textContent} ${each.ariaLive ?? ""}`));
+    expect(await eventually(live, ["Hello. polite", "Hello. off"])).toEqual(["Hello. polite", "Hello. off"]);
+  });
+
+  test("the description of a field is heard beside its message, and alone again after", async () => {
+    const { page } = await pageWith(
+      `<form name="card"><input name="count" aria-label="Count"><input name="notes"></form><p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, integer, model, newEntry, text } = ironwood;
+      bindPage(document, {
+        card: newEntry(model({ count: integer({ description: "How many are there." }), notes: text() }), {
+          locale: "en",
+          save: () => undefined,
+        }),
+      });
+    });
+    const client = await page.context().newCDPSession(page);
+    const heard = async () => {
+      const { nodes } = await client.send("Accessibility.getFullAXTree");
+      return String(nodes.find(({ name }) => name?.value === "Count")?.description?.value ?? "");
+    };
+    expect(await heard()).toBe("How many are there.");
+    await page.locator("[name=count]").fill("many");
+    await page.locator("[name=notes]").focus();
+    expect(await heard()).toMatch(/^How many are there\. .*number/);
+    await page.locator("[name=count]").fill("3");
+    await page.locator("[name=notes]").focus();
+    expect(await heard()).toBe("How many are there.");
+    expect(await page.locator("span[hidden]:not([data-problem])").count()).toBeLessThanOrEqual(1);
+  });
+});
