@@ -1,10 +1,10 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { IronwoodError, requireOptions, requireTable } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireOptions, requireTable } from "../errors/index.ts";
 import { internal, platform, type AbortSignalLike } from "../engine/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { type LeftOut, type Table, table } from "../table/index.ts";
 import { type ColumnNames, type LineProblem, type ReadLine, requireColumns, RowReader } from "./RowReader.ts";
-import { textPieces, type TextSource } from "./textPieces.ts";
+import { textPieces, type TextSource, isTextSource } from "./textPieces.ts";
 
 /** Options of {@link loadRows}. */
 export interface LoadOptions {
@@ -72,6 +72,12 @@ export async function loadRows<M extends AnyModel>(
   options: LoadOptions = {},
 ): Promise<Loaded> {
   requireTable("loadRows", table);
+  requireArgument(
+    isTextSource(source),
+    "loadRows",
+    source,
+    "a text, bytes, or pieces of them as file.stream() gives them",
+  );
   requireOptions("loadRows", options, {
     format: ["csv", "ndjson"],
     columns: "object",

@@ -3,6 +3,11 @@ import { NOT_UTF8 } from "./lines.ts";
 /** What rows are read from: a text, or its pieces as they come. Bytes are UTF-8; with a byte order mark also UTF-16. */
 export type TextSource = string | Uint8Array | Iterable<string | Uint8Array> | AsyncIterable<string | Uint8Array>;
 
+/** Whether something can be read from. */
+export const isTextSource = (source: unknown): source is TextSource =>
+  typeof source === "string" ||
+  (typeof source === "object" && source !== null && (Symbol.iterator in source || Symbol.asyncIterator in source));
+
 /** Some text, and how much of the source it is: in bytes where the source has bytes, else in characters. */
 export interface Piece {
   readonly text: string;

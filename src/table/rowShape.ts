@@ -38,7 +38,13 @@ export function wholeRow(model: AnyModel, given: Given, where: string, before?: 
 function refuseStrangers(model: AnyModel, given: Given, where: string, group: string): void {
   for (const [key, value] of Object.entries(given)) {
     const name = group + key;
-    if (model.groups.has(name)) refuseStrangers(model, (value ?? {}) as Given, where, `${name}.`);
+    const inner = model.groups.get(name);
+    if (inner !== undefined && value !== undefined && !inner.belongs(value))
+      throw new IronwoodError("wrongType", `The group "${name}" was given ${shown(value)}`, {
+        where,
+        expected: inner.expects,
+      });
+    if (inner !== undefined) refuseStrangers(model, (value ?? {}) as Given, where, `${name}.`);
     else if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, where);
   }
 }
@@ -89,6 +95,11 @@ export function wrongTypes(row: unknown, kinds: readonly [string, AnyKind][], mo
   for (const [name, kind] of kinds) {
     const value = name.includes(".") ? valueIn(row, name) : (row as Readonly<Record<string, unknown>>)[name];
     if (value === undefined || value === null || value === kind.empty || kind.belongs(value)) continue;
+    problems = [...(problems ?? []), typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`)];
+  }
+  for (const [name, kind] of model.groups) {
+    const value = valueIn(row, name);
+    if (value === undefined || value === null || kind.belongs(value)) continue;
     problems = [...(problems ?? []), typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`)];
   }
   return problems ?? noProblems;
