@@ -232,3 +232,79 @@ describe("what is heard", () => {
     expect(await page.locator("span[hidden]:not([data-problem])").count()).toBeLessThanOrEqual(1);
   });
 });
+
+describe("very many rows", () => {
+  test("are copied a slice at a time: the page goes on, says how far it is, and Escape ends it", async () => {
+    const watched = await pageWith(`<div id="room"><table aria-label="Stock"></table></div><p role="status"></p>`, {
+      permissions: ["clipboard-read", "clipboard-write"],
+    });
+    const { page } = watched;
+    await page.evaluate(() => {
+      const { bindGrid, bindPage, integer, model, table, text, view } = ironwood;
+      const rows = Array.from({ length: 1_000_000 }, (_, at) => ({
+        tag: `t${at}`,
+        name: `name ${at % 97}`,
+        count: at % 13,
+      }));
+      const stock = view(
+        table(model({ tag: text(), name: text(), count: integer() }, { key: "tag" }), rows, { locale: "en" }),
+      );
+      bindPage(document, {});
+      bindGrid(document.querySelector("table")!, stock);
+      // The page of a test has no address of its own, and so no clipboard.
+      const copied: Promise<Blob>[] = [];
+      Object.assign(kept, { copied, longest: 0 });
+      class Item {
+        constructor(readonly of: Record<string, Promise<Blob>>) {}
+        getType(type: string): Promise<Blob> {
+          return this.of[type]!;
+        }
+      }
+      Object.assign(globalThis, { ClipboardItem: Item });
+      Object.defineProperty(navigator, "clipboard", {
+        value: {
+          write: async ([item]: { getType(type: string): Promise<Blob> }[]) => {
+            const text = item!.getType("text/plain");
+            copied.push(text);
+            await text;
+          },
+        },
+      });
+      let last = performance.now();
+      const beat = () => {
+        const now = performance.now();
+        kept["longest"] = Math.max(Number(kept["longest"]), now - last);
+        last = now;
+        setTimeout(beat, 0);
+      };
+      kept["beat"] = beat;
+    });
+    const say = () => page.locator("[role=status]").innerText();
+    await page.click("tbody tr[aria-rowindex='2'] td >> nth=1");
+    await page.keyboard.press("Control+a");
+    await page.evaluate(() => (kept["beat"] as () => void)());
+    const copy = () =>
+      page.evaluate(() =>
+        document.activeElement!.dispatchEvent(
+          new ClipboardEvent("copy", { bubbles: true, cancelable: true, clipboardData: new DataTransfer() }),
+        ),
+      );
+    await copy();
+    await page.waitForFunction(() => document.querySelector("[role=status]")!.textContent.startsWith("Copying: "));
+    await page.keyboard.press("Escape");
+    expect(await eventually(say, "Stopped. Nothing was copied.")).toBe("Stopped. Nothing was copied.");
+    await copy();
+    await page.waitForFunction(
+      () => document.querySelector("[role=status]")!.textContent.startsWith("Rows copied"),
+      undefined,
+      { timeout: 60_000 },
+    );
+    const [text, longest] = await page.evaluate(
+      async () => [await (await (kept["copied"] as Promise<Blob>[])[1]!).text(), Number(kept["longest"])] as const,
+    );
+    const lines = text.split("\n");
+    expect([lines.length, lines[0], lines.at(-1)]).toEqual([1_000_000, "t0\tname 0\t0", "t999999\tname 26\t0"]);
+    console.info(`1,000,000 rows: the page stood still for ${longest.toFixed(0)} ms at most`);
+    expect(longest).toBeLessThan(1_500);
+  }, 120_000);
+});

@@ -122,6 +122,10 @@ export const german: Language = {
       `${title} wurde inzwischen gelöscht. Was hier steht, kann kopiert, aber nicht gespeichert werden.`,
     rowGoneEntered: ({ title, value }) => `${title} wurde inzwischen gelöscht, daher ist nicht gespeichert: ${value}.`,
     copied: ({ count }) => `Zeilen kopiert: ${count}.`,
+    copying: ({ count }) => `Kopieren: ${count} %. Escape hält an.`,
+    copyStopped: () => "Angehalten. Nichts wurde kopiert.",
+    notCopied: ({ count }) =>
+      `Nichts wurde kopiert: Dieser Browser nimmt hier nicht so viele Zeilen auf einmal (${count}).`,
     pasted: ({ count }) => `Durch Einfügen geänderte Zellen: ${count}.`,
     notPasted: ({ count }) => `Nichts wurde eingefügt. Zellen, die nicht passen: ${count}.`,
     noColumn: () => "Dafür gibt es keine Spalte.",

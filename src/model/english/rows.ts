@@ -24,6 +24,10 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   rowGoneHere: ({ title }) => `${title} was deleted meanwhile. What is entered here can be copied, but not saved.`,
   rowGoneEntered: ({ title, value }) => `${title} was deleted meanwhile, so this is not saved: ${value}.`,
   copied: ({ count }) => `Rows copied: ${count}.`,
+  copying: ({ count }) => `Copying: ${count} %. Escape stops it.`,
+  copyStopped: () => "Stopped. Nothing was copied.",
+  notCopied: ({ count }) =>
+    `Nothing was copied: this browser does not take ${counted(count, "row", "rows")} at once here.`,
   pasted: ({ count }) => `Cells changed by pasting: ${count}.`,
   notPasted: ({ count }) => `Nothing was pasted. Cells that can’t be taken: ${count}.`,
   noColumn: () => "There is no column for it.",

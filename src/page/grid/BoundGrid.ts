@@ -120,6 +120,8 @@ export class BoundGrid {
   #keydown(event: KeyboardEvent): void {
     if (event.defaultPrevented || event.isComposing) return;
     if (this.#cell.control !== undefined && isOfInputMethod(event)) return;
+    if (event.key === "Escape" && this.#cell.control === undefined && this.#clipboard.stopCopying())
+      return event.preventDefault();
     const which = this.#cell.control === undefined ? undoKey(event) : undefined;
     if (which !== undefined && this.view.table.history !== undefined) {
       event.preventDefault();

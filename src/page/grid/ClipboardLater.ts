@@ -36,6 +36,11 @@ export class ClipboardLater {
     this.#loading.then((loaded) => loaded.copyLate(place)).catch((error: unknown) => platform.report(error));
   }
 
+  /** Ends what is being copied. @returns whether something was */
+  stopCopying(): boolean {
+    return this.#loaded.peek()?.stopCopying() === true;
+  }
+
   paste(event: ClipboardEvent, place: CellPlace): void {
     const text = event.clipboardData?.getData("text/plain") ?? "";
     if (text === "") return;

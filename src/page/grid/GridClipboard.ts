@@ -6,6 +6,7 @@ import type { CellPlace } from "./GridCursor.ts";
 import { namesOf } from "./gridColumns.ts";
 import type { GridStage } from "./GridStage.ts";
 import type { OpenEntries } from "./OpenEntries.ts";
+import { COPIED_AT_ONCE, CopyingMany } from "./copyMany.ts";
 import { pasteCells } from "./pasteCells.ts";
 import { PasteProblems } from "./PasteProblems.ts";
 
@@ -13,6 +14,8 @@ import { PasteProblems } from "./PasteProblems.ts";
 export class GridClipboard {
   readonly problems: PasteProblems;
 
+  /** What is being copied in slices. */
+  #copying: CopyingMany | undefined;
   readonly #stage: GridStage;
   readonly #entries: OpenEntries;
   readonly #whyLocked: () => string | undefined;
@@ -31,6 +34,10 @@ export class GridClipboard {
 
   /** The rows that are selected, with all columns that are seen; else the one cell. */
   copy(event: ClipboardEvent, place: CellPlace): void {
+    if (this.#stage.view.selectedCount > COPIED_AT_ONCE) {
+      event.preventDefault();
+      return void this.#copyMany();
+    }
     const block = this.#blockAt(place);
     if (block.length === 0) return;
     putOnClipboard(event, block, this.#stage.table.ownerDocument);
@@ -39,10 +46,27 @@ export class GridClipboard {
 
   /** The same where the event is over: only text can be copied then. */
   async copyLate(place: CellPlace): Promise<void> {
+    if (this.#stage.view.selectedCount > COPIED_AT_ONCE) return this.#copyMany();
     const block = this.#blockAt(place);
     if (block.length === 0) return;
     await navigator.clipboard.writeText(writeBlock(block));
     this.#sayCopied(block);
+  }
+
+  async #copyMany(): Promise<void> {
+    this.#copying?.stop();
+    const { view, columns } = this.#stage;
+    const copying = new CopyingMany(view, namesOf(columns));
+    this.#copying = copying;
+    // An unsafe page has no clipboard.
+    await copying.run((navigator as { readonly clipboard?: Clipboard }).clipboard);
+    if (this.#copying === copying) this.#copying = undefined;
+  }
+
+  /** Ends what is being copied. @returns whether something was */
+  stopCopying(): boolean {
+    this.#copying?.stop();
+    return this.#copying !== undefined;
   }
 
   #blockAt({ row, column }: CellPlace): Block {
@@ -70,6 +94,7 @@ export class GridClipboard {
   }
 
   stop(): void {
+    this.stopCopying();
     this.problems.stop();
   }
 }

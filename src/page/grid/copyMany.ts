@@ -1,0 +1,79 @@
+import { notices } from "../../command/index.ts";
+import { platform, type SignalController } from "../../engine/index.ts";
+import { sayOfRows } from "../../model/index.ts";
+import { cellsOf, writeBlock } from "../../rows/index.ts";
+import type { ViewState } from "../../table/index.ts";
+
+/** More rows than these are written in slices. */
+export const COPIED_AT_ONCE = 2_000;
+/** So many rows are written before it is looked how long that took. */
+const SLICE = 200;
+/** How long a slice may take, in milliseconds: a page that does more in one go is felt to stand still. */
+const MOMENT = 16;
+/** How often a person is told how far it is, in milliseconds. */
+const TOLD = 250;
+
+const pause = (): Promise<void> => new Promise((done) => platform.after(0, done));
+
+/**
+ * Copies very many rows as text, a slice at a time, so that the page goes on; how far it is, is said, and Escape ends it. A table for
+ * documents is not written: none takes so many rows.
+ */
+export class CopyingMany {
+  readonly #abort: SignalController = platform.newController();
+  readonly #view: ViewState;
+  readonly #rows: readonly object[];
+  readonly #names: readonly string[];
+
+  constructor(view: ViewState, names: readonly string[]) {
+    this.#view = view;
+    this.#rows = view.selected;
+    this.#names = names;
+  }
+
+  /** Ends it: nothing is copied. */
+  stop(): void {
+    this.#abort.abort();
+  }
+
+  /** @param clipboard - where the page may not use one, the person is told so */
+  async run(clipboard: Clipboard | undefined): Promise<void> {
+    const { locale } = this.#view.table;
+    const count = this.#rows.length;
+    if (clipboard === undefined) {
+      notices.sayNow(sayOfRows(locale, "notCopied", { count }), "error");
+      return;
+    }
+    try {
+      const text = this.#text().then((written) => new Blob([written], { type: "text/plain" }));
+      // The text comes later: the press by which a page may write must not be over by then.
+      await Promise.all([text, clipboard.write([new ClipboardItem({ "text/plain": text })])]);
+      notices.sayNow(sayOfRows(locale, "copied", { count }));
+    } catch {
+      const name = this.#abort.signal.aborted ? "copyStopped" : "notCopied";
+      notices.sayNow(sayOfRows(locale, name, { count }), this.#abort.signal.aborted ? "information" : "error");
+    }
+  }
+
+  async #text(): Promise<string> {
+    const { locale } = this.#view.table;
+    const parts: string[] = [];
+    let since = platform.now();
+    let told = since;
+    for (let from = 0; from < this.#rows.length; from += SLICE) {
+      const slice = this.#rows.slice(from, from + SLICE);
+      parts.push(writeBlock(cellsOf(this.#view as never, slice as never, this.#names)));
+      const now = platform.now();
+      if (now - since < MOMENT) continue;
+      if (now - told >= TOLD) {
+        told = now;
+        const part = Math.floor((from / this.#rows.length) * 100);
+        notices.sayNow(sayOfRows(locale, "copying", { count: part }));
+      }
+      await pause();
+      if (this.#abort.signal.aborted) throw this.#abort.signal.reason;
+      since = platform.now();
+    }
+    return parts.join("\n");
+  }
+}
