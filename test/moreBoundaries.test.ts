@@ -259,7 +259,7 @@ describe("questions and commands", () => {
       title: "Work",
       run: ({ progress }) => {
         late = progress;
-        (progress)(2, "nearly");
+        progress(2, "nearly");
         return Promise.resolve();
       },
     });
