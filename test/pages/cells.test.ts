@@ -246,7 +246,11 @@ describe("round a cell", () => {
       await page.keyboard.press("ArrowDown");
       expect([each, await isSeen()]).toEqual([each, true]);
     }
-    await page.evaluate(() => document.querySelector("table")!.classList.add("tall"));
+    await page.evaluate(async () => {
+      document.querySelector("table")!.classList.add("tall");
+      // Another height is noticed in the next frame.
+      for (let frame = 0; frame < 3; frame++) await new Promise((done) => requestAnimationFrame(done));
+    });
     for (let each = 0; each < 20; each++) {
       await page.keyboard.press(each % 3 === 0 ? "PageUp" : "ArrowDown");
       expect([each, await isSeen()]).toEqual([each, true]);

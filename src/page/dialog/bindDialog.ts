@@ -134,7 +134,8 @@ class OpenDialog {
     });
     // Escape, pressed again, closes it whatever a page says, and code may close it: who would lose something is asked all the same.
     this.#listen("close", ({ target }) => {
-      if (target !== dialog || this.#isDone) return;
+      // It may be open again by now, for another row.
+      if (target !== dialog || this.#isDone || dialog.open) return;
       if (entry.changed) {
         dialog.showModal();
         // A question that is open is behind it now: it is asked anew.

@@ -3,7 +3,7 @@ import { type GridAct, gridAct, type GridState, nextEdited, undoKey } from "../.
 import { follow, type Stoppable } from "../../engine/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { ViewState } from "../../table/index.ts";
-import { isOfInputMethod } from "../dom.ts";
+import { activeBeside, isOfInputMethod } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditing, type EditWays, isLocked } from "./CellEditing.ts";
 import { ClipboardLater } from "./ClipboardLater.ts";
@@ -105,16 +105,19 @@ export class BoundGrid {
         if ((event as MouseEvent).shiftKey && this.#cell.control === undefined) event.preventDefault();
         return;
       case "copy":
-        if (this.#hasClipboard) this.#clipboard.copy(event as ClipboardEvent, this.#cursor.place);
+        if (this.#hasClipboard(event)) this.#clipboard.copy(event as ClipboardEvent, this.#cursor.place);
         return;
       case "paste":
-        if (this.#hasClipboard) this.#clipboard.paste(event as ClipboardEvent, this.#cursor.place);
+        if (this.#hasClipboard(event)) this.#clipboard.paste(event as ClipboardEvent, this.#cursor.place);
     }
   }
 
-  /** Whether copying and pasting is of cells, and not of what is typed in a control. */
-  get #hasClipboard(): boolean {
-    return this.#focus.isWithin && this.#cell.control === undefined && !this.#cursor.inHead;
+  /** Whether copying and pasting is of the cells of this grid: the focus says so, and where there is none, the place of the event. */
+  #hasClipboard({ target }: Event): boolean {
+    const active = activeBeside(this.table);
+    const isNowhere = active === null || active === this.table.ownerDocument.body;
+    const isHere = this.#focus.isWithin || (isNowhere && this.table.contains(target as Node));
+    return isHere && this.#cell.control === undefined && !this.#cursor.inHead;
   }
 
   #keydown(event: KeyboardEvent): void {

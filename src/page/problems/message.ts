@@ -80,7 +80,8 @@ export class ProblemMessage {
   /** A description by attribute is not heard beside one by an element (Accessible Name and Description, step 2), so it is one too meanwhile. */
   #keepDescription(control: HTMLElement, isNeeded: boolean): void {
     const text = control.getAttribute("aria-description");
-    if (text === null) return;
+    // That a colour is not set is no description of the field, and is not so for long.
+    if (text === null || (control as HTMLInputElement).type === "color") return;
     if (this.#description === undefined) {
       this.#description = control.ownerDocument.createElement("span");
       this.#description.hidden = true;
