@@ -24,7 +24,8 @@ export class ComboControl extends TextControl {
     element.setAttribute("aria-autocomplete", "list");
     element.setAttribute("aria-expanded", "false");
     this.#opener = makeOpener(element, () => void this.#press());
-    if (activeBeside(element) === element) void this.#load();
+    // What was typed before the page was bound is looked for too.
+    if (activeBeside(element) === element) void this.#load("");
   }
 
   override focusin(): void {
@@ -32,13 +33,14 @@ export class ComboControl extends TextControl {
     void this.#load();
   }
 
-  #load(): Promise<void> {
-    const before = this.element.value;
+  /** @param before - what stood in the field before anything was typed */
+  #load(before = this.element.value): Promise<void> {
     this.#loading ??= import("./combo.ts").then(({ Combo: Loaded }) => {
       if (this.#stopped) return;
       this.#combo = new Loaded(this);
       // What was typed while it was loaded.
-      if (this.focused && this.element.value !== before) this.#combo.typed();
+      const isTyped = this.element.value !== before && (before !== "" || this.field.unreadable);
+      if (this.focused && isTyped) this.#combo.typed();
       for (const key of this.#keys.splice(0)) if (this.focused) this.#combo.keydown(key);
     });
     return this.#loading;
