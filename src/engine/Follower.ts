@@ -1,7 +1,7 @@
-import { dispose } from "./dispose.ts";
 /// <reference lib="esnext.disposable" preserve="true" />
 // What can be stopped can be disposed of, also for programs whose library does not have that yet.
 import type { Calculation } from "./Calculation.ts";
+import { dispose } from "./dispose.ts";
 import {
   begin,
   CHECK,

@@ -1,3 +1,4 @@
+/// <reference lib="esnext.disposable" preserve="true" />
 /**
  * The key of the member that `using` calls (ECMAScript, explicit resource management). An engine without it gets one of its own, so
  * that no member is called "undefined"; for `using` such an engine needs what its compiler brings along.
