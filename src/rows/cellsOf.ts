@@ -5,12 +5,19 @@ import type { Block } from "./block.ts";
 import { editText } from "./editText.ts";
 
 /** Writes cells as `readBlock` reads them. */
-export function writeBlock(block: Block): string {
-  const written = (cell: string): string => (/[\t\r\n]|^"/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell);
-  const text = block.map((row) => row.map(written).join("\t")).join("\n");
+export const writeBlock = (block: Block): string => joinRows(block.map(writeRow));
+
+/** One row of cells, as it stands in a block. */
+export const writeRow = (row: Block[number]): string => row.map(written).join("\t");
+
+/** Rows that were written, as one block. */
+export function joinRows(rows: readonly string[]): string {
+  const text = rows.join("\n");
   // A line break at the very end is no row, so a last row that is one blank cell needs one more.
-  return block.length > 1 && text.endsWith("\n") ? `${text}\n` : text;
+  return rows.length > 1 && text.endsWith("\n") ? `${text}\n` : text;
 }
+
+const written = (cell: string): string => (/[\t\r\n]|^"/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell);
 
 /** The cells of some rows of a view, as texts that can be read again. */
 export function cellsOf<M extends AnyModel>(

@@ -1,22 +1,15 @@
 /** The measuring desk and the label maker, as a person uses them. */
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { describe, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
-import { accessibilityViolations, closeBrowser, newDemo, newPage } from "./support.ts";
+import { accessibilityViolations, demoOfFile, newPage } from "./support.ts";
 
-let demo: Awaited<ReturnType<typeof newDemo>>;
-beforeAll(async () => {
-  demo = await newDemo();
-});
-afterAll(async () => {
-  await demo.stop();
-  await closeBrowser();
-});
+const demo = demoOfFile();
 
 async function open(path: string, options = {}): Promise<{ page: Page; errors: string[] }> {
   const watched = await newPage(options);
-  await watched.page.goto(`${demo.address}/${path}`);
+  await watched.page.goto(`${demo.now.address}/${path}`);
   await watched.page.waitForFunction(() => document.querySelector("form")?.noValidate === true);
   return watched;
 }
@@ -173,7 +166,7 @@ describe("the label maker", () => {
     await page.fill("#ask-at", "jr@thornbeck.example");
     await page.getByRole("button", { name: "Save label" }).click();
     await page.waitForFunction(() => document.querySelector("[role=status]")!.textContent.includes("AB-0050"));
-    const [heading, line] = readFileSync(join(demo.folder, "labels.csv"), "utf8").trim().split(/\r?\n/);
+    const [heading, line] = readFileSync(join(demo.now.folder, "labels.csv"), "utf8").trim().split(/\r?\n/);
     expect(heading).toBe("tag,species,wording,plantedOn,size,edge,punched,copies,price,askAt");
     expect(line).toBe("AB-0050,Salix alba,,,M,,true,3,0.1,jr@thornbeck.example");
     await page.reload();
@@ -199,7 +192,7 @@ describe("the label maker", () => {
       }),
     ]);
     await page.waitForFunction(() => document.querySelector("[role=status]")!.textContent !== "");
-    expect(readFileSync(join(demo.folder, "labels.csv"), "utf8")).toMatch(/^AB-0077,Quercus robur/m);
+    expect(readFileSync(join(demo.now.folder, "labels.csv"), "utf8")).toMatch(/^AB-0077,Quercus robur/m);
   });
 });
 

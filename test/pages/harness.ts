@@ -2,5 +2,6 @@
 import * as core from "../../src/index.ts";
 import * as page from "../../src/page/index.ts";
 import * as testing from "../../src/testing/index.ts";
+import { seeded } from "../seeded.ts";
 
-Object.assign(globalThis, { ironwood: { ...core, ...page, ...testing }, kept: {} });
+Object.assign(globalThis, { ironwood: { ...core, ...page, ...testing }, kept: {}, seeded });

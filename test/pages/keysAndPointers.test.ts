@@ -175,7 +175,7 @@ describe("presses", () => {
     await page.setInputFiles("[type=file]", picked("a.txt"));
     expect(await picture()).toBe("a.txt");
     await page.setInputFiles("[type=file]", picked("b.txt", "c.txt"));
-    expect(await status(page)).toBe("Choose one file. None of these 2 was taken.");
+    expect(await status(page)).toBe("Choose only one file. None of these was taken.");
     expect(await picture()).toBe("a.txt");
     expect(await page.evaluate(() => document.querySelector<HTMLInputElement>("[type=file]")!.files![0]!.name)).toBe(
       "a.txt",

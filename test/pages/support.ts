@@ -3,10 +3,11 @@ import { tmpdir } from "node:os";
 import { isDeepStrictEqual } from "node:util";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { afterEach, beforeEach } from "@jest/globals";
+import { afterAll, afterEach, beforeAll, beforeEach } from "@jest/globals";
 import type { Browser, BrowserContext, BrowserContextOptions, Page } from "playwright-core";
 import type * as Core from "../../src/index.ts";
 import type * as PageParts from "../../src/page/index.ts";
+import type { seeded as Seeded } from "../seeded.ts";
 import type * as Testing from "../../src/testing/index.ts";
 import { launchBrowser } from "../../scripts/browser.mjs";
 import { startDemo } from "../../scripts/demo.mjs";
@@ -19,6 +20,9 @@ declare global {
   var ironwood: Ironwood;
 
   var kept: Record<string, unknown>;
+
+  /** Random choices in the page under test. */
+  var seeded: typeof Seeded;
 }
 
 let browser: Browser | undefined;
@@ -111,6 +115,23 @@ export async function pageBound(
 export async function newDemo(folder = mkdtempSync(join(tmpdir(), "thornbeck-")), port = 0) {
   const demo = await startDemo({ folder, port });
   return { ...demo, folder, port: Number(new URL(demo.address).port), lines: () => linesOf(demo.file) };
+}
+
+/** The demo of all tests of a file, which ends, with the browser, after them. */
+export function demoOfFile(): { readonly now: Awaited<ReturnType<typeof newDemo>> } {
+  let demo: Awaited<ReturnType<typeof newDemo>> | undefined;
+  beforeAll(async () => {
+    demo = await newDemo();
+  });
+  afterAll(async () => {
+    await demo?.stop();
+    await closeBrowser();
+  });
+  return {
+    get now() {
+      return demo!;
+    },
+  };
 }
 
 function linesOf(file: string): unknown[] {

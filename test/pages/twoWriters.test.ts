@@ -21,14 +21,7 @@ interface Came {
 async function sequences({ seed, count, kind }: { seed: number; count: number; kind: "grid" | "rows" }): Promise<Came> {
   const { bindGrid, bindRows, bindPage, integer, model, newHistory, notices, table, text, view } = ironwood;
   Error.stackTraceLimit = 40;
-  let state = seed >>> 0;
-  const below = (limit: number): number => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return Math.floor((((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32) * limit);
-  };
-  const pick = <T>(list: readonly T[]): T => list[below(list.length)]!;
+  const { below, pick } = seeded(seed);
   const faults: string[] = [];
   let now = "";
   const fault = (what: string): void => {

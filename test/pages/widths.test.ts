@@ -1,16 +1,9 @@
 /** The pages of the examples in windows of any width: nothing scrolls sideways but what is wide itself, and what is pressed is large enough. */
 import { readFileSync } from "node:fs";
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { closeBrowser, newDemo, newPage } from "./support.ts";
+import { describe, expect, test } from "@jest/globals";
+import { demoOfFile, newPage } from "./support.ts";
 
-let demo: Awaited<ReturnType<typeof newDemo>>;
-beforeAll(async () => {
-  demo = await newDemo();
-});
-afterAll(async () => {
-  await demo.stop();
-  await closeBrowser();
-});
+const demo = demoOfFile();
 
 const pages = [
   "tree-card/index",
@@ -27,7 +20,7 @@ describe("a page of the examples", () => {
     for (const width of [400, 800, 1280, 1920])
       test(`${name} in a window of ${width} pixels, and what is pressed is large enough`, async () => {
         const { page } = await newPage({ viewport: { width, height: 800 } });
-        await page.goto(new URL(`/${name}.html`, demo.address).href);
+        await page.goto(new URL(`/${name}.html`, demo.now.address).href);
         await page.locator("h1").waitFor();
         const [seen, whole] = await page.evaluate(() => [
           document.documentElement.clientWidth,

@@ -24,10 +24,9 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   rowGoneHere: ({ title }) => `${title} was deleted meanwhile. What is entered here can be copied, but not saved.`,
   rowGoneEntered: ({ title, value }) => `${title} was deleted meanwhile, so this is not saved: ${value}.`,
   copied: ({ count }) => `Rows copied: ${count}.`,
-  copying: ({ count }) => `Copying: ${count} %. Escape stops it.`,
+  copying: ({ value }) => `Copying: ${value} done. Escape stops it.`,
   copyStopped: () => "Stopped. Nothing was copied.",
-  notCopied: ({ count }) =>
-    `Nothing was copied: this browser does not take ${counted(count, "row", "rows")} at once here.`,
+  notCopied: () => "Nothing was copied: this browser does not allow it here, or not for so many rows.",
   pasted: ({ count }) => `Cells changed by pasting: ${count}.`,
   notPasted: ({ count }) => `Nothing was pasted. Cells that can’t be taken: ${count}.`,
   noColumn: () => "There is no column for it.",

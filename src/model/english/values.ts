@@ -23,7 +23,7 @@ export const valuesEnglish: AreaWords<ValuesMessage> = {
   tooMany: ({ count }) => `Give at most ${count}.`,
   duplicateItem: ({ value }) => `${value} is there twice.`,
   tooLarge: ({ limit }) => `Choose a file of at most ${limit}.`,
-  oneFile: ({ count }) => `Choose one file. None of these ${count} was taken.`,
+  oneFile: () => "Choose only one file. None of these was taken.",
   wrongFile: ({ value }) => `Choose a file of this kind: ${value}.`,
   inRow: ({ count, title, reason }) => `Row ${count}, ${title}: ${reason}`,
 };

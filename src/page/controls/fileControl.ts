@@ -39,7 +39,7 @@ export class FileControl extends PageControl<HTMLInputElement> {
   change(): void {
     const { files } = this.#element;
     if (files !== null && files.length > 1) {
-      notices.sayNow(this.field.kind.say!(this.field.locale, "oneFile", { count: files.length }), "error");
+      notices.sayNow(this.field.kind.say!(this.field.locale, "oneFile"), "error");
       // What was there before is there again.
       const value = this.field.value;
       this.#element.value = "";

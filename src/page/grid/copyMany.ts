@@ -1,7 +1,7 @@
 import { notices } from "../../command/index.ts";
 import { platform, type SignalController } from "../../engine/index.ts";
 import { sayOfRows } from "../../model/index.ts";
-import { cellsOf, writeBlock } from "../../rows/index.ts";
+import { cellsOf, joinRows, writeRow } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 
 /** More rows than these are written in slices. */
@@ -41,7 +41,7 @@ export class CopyingMany {
     const { locale } = this.#view.table;
     const count = this.#rows.length;
     if (clipboard === undefined) {
-      notices.sayNow(sayOfRows(locale, "notCopied", { count }), "error");
+      notices.sayNow(sayOfRows(locale, "notCopied"), "error");
       return;
     }
     try {
@@ -50,30 +50,30 @@ export class CopyingMany {
       await Promise.all([text, clipboard.write([new ClipboardItem({ "text/plain": text })])]);
       notices.sayNow(sayOfRows(locale, "copied", { count }));
     } catch {
-      const name = this.#abort.signal.aborted ? "copyStopped" : "notCopied";
-      notices.sayNow(sayOfRows(locale, name, { count }), this.#abort.signal.aborted ? "information" : "error");
+      if (this.#abort.signal.aborted) notices.sayNow(sayOfRows(locale, "copyStopped"));
+      else notices.sayNow(sayOfRows(locale, "notCopied"), "error");
     }
   }
 
   async #text(): Promise<string> {
     const { locale } = this.#view.table;
-    const parts: string[] = [];
+    const percent = new Intl.NumberFormat(locale, { style: "percent" });
+    const written: string[] = [];
     let since = platform.now();
     let told = since;
     for (let from = 0; from < this.#rows.length; from += SLICE) {
       const slice = this.#rows.slice(from, from + SLICE);
-      parts.push(writeBlock(cellsOf(this.#view as never, slice as never, this.#names)));
+      for (const cells of cellsOf(this.#view as never, slice as never, this.#names)) written.push(writeRow(cells));
       const now = platform.now();
       if (now - since < MOMENT) continue;
       if (now - told >= TOLD) {
         told = now;
-        const part = Math.floor((from / this.#rows.length) * 100);
-        notices.sayNow(sayOfRows(locale, "copying", { count: part }));
+        notices.sayNow(sayOfRows(locale, "copying", { value: percent.format(from / this.#rows.length) }));
       }
       await pause();
       if (this.#abort.signal.aborted) throw this.#abort.signal.reason;
       since = platform.now();
     }
-    return parts.join("\n");
+    return joinRows(written);
   }
 }
