@@ -1,6 +1,6 @@
 import { type BoundPart, firstWrong, isError, listUnder, pressSave, sayOutcome } from "../control/index.ts";
-import { follow, getOrMake, mirror, type Stoppable } from "../engine/index.ts";
-import { type CalculatedFieldState, type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
+import { follow, getOrMake, mirror } from "../engine/index.ts";
+import { type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
 import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { takeOver } from "./takeOver.ts";
@@ -10,12 +10,11 @@ import { whenDefined } from "./whenDefined.ts";
 import { FoundElement } from "./found.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { formName, memberOf } from "./memberOf.ts";
-import { showOutput } from "./output.ts";
+import { FormOutputs } from "./FormOutputs.ts";
 import { RestingControls } from "./resting.ts";
 import { isInCopy } from "./rows/copies.ts";
 import { type Survey, surveyed } from "./survey.ts";
 import { sayWhatIsNowhere } from "./problems/nowhere.ts";
-import { showProblemsOf } from "./problems/shown.ts";
 import { bindSummary } from "./problems/summary.ts";
 import { followUndoKeys } from "./undoKeys.ts";
 import { askBeforeLeaving } from "./unsaved.ts";
@@ -25,7 +24,7 @@ export class BoundForm implements Listener, BoundPart {
   readonly kind = "form";
   readonly #undoing = new Undoing();
   readonly controls = new Map<string, PageControl[]>();
-  readonly outputs = new Map<Element, { readonly name: string; stop(): void }>();
+  readonly #outputs: FormOutputs;
   readonly #context: ControlContext;
   readonly #observer: MutationObserver;
   readonly resting: RestingControls;
@@ -58,6 +57,7 @@ export class BoundForm implements Listener, BoundPart {
     this.resting = new RestingControls(entry.core, this.#context, (name, control) =>
       this.controls.set(name, [control]),
     );
+    this.#outputs = new FormOutputs(entry, this.#context.prefix);
     this.#undoing.add(takeOver("form", form, () => this.stop()));
     this.#found.set(form, new FoundElement(form));
     if (!memberOf(form, "noValidate")) form.noValidate = true;
@@ -82,6 +82,10 @@ export class BoundForm implements Listener, BoundPart {
 
   get path(): string {
     return formName(this.form);
+  }
+
+  get outputs(): FormOutputs["shown"] {
+    return this.#outputs.shown;
   }
 
   get element(): HTMLFormElement {
@@ -112,7 +116,7 @@ export class BoundForm implements Listener, BoundPart {
     if (!isControl(element)) {
       // Rows inside the row are bound by `bindGrid` and `bindRows`.
       if (element.localName === "table" || element.querySelector(":scope > template") !== null) return;
-      if (element.localName === "output" || element.hasAttribute("data-name")) this.#bindOutput(element, name);
+      if (element.localName === "output" || element.hasAttribute("data-name")) this.#outputs.add(element, name);
       return;
     }
     const same = byName.get(name);
@@ -173,36 +177,11 @@ export class BoundForm implements Listener, BoundPart {
     }
   }
 
-  #bindOutput(element: Element, name: string): void {
-    if (this.outputs.has(element)) return;
-    const field = this.entry.core.field(name);
-    this.#addOutput(element, field, showOutput(element, field));
-  }
-
-  /** What is wrong with a value that is only shown stands where it is shown first. */
-  #addOutput(element: Element, field: FieldState | CalculatedFieldState, showing: Pick<Stoppable, "stop">): void {
-    const { name } = field;
-    // A message can't follow a cell of a table or an item of a list.
-    const takesMessage = element.localName === "output" || isControl(element);
-    const isFirst = [...this.outputs.values()].every((output) => output.name !== name);
-    const problems =
-      field instanceof FieldState || !takesMessage || !isFirst
-        ? undefined
-        : showProblemsOf(field, element as HTMLElement, `${this.#context.prefix}-${name}-problem`);
-    this.outputs.set(element, {
-      name,
-      stop: () => {
-        showing.stop();
-        problems?.stop();
-      },
-    });
-  }
-
   #bindField(name: string, elements: readonly ControlElement[]): void {
     const bound = this.controls.get(name) ?? [];
     const field = this.entry.core.field(name);
     if (!(field instanceof FieldState)) {
-      for (const element of elements) this.#bindCalculated(element, name);
+      for (const element of elements) this.#outputs.addControl(element, name);
       return;
     }
     const groups = groupsOf(elements, field);
@@ -217,20 +196,6 @@ export class BoundForm implements Listener, BoundPart {
     });
     if (controls.length > 0) this.controls.set(name, controls);
     else this.controls.delete(name);
-  }
-
-  /** A calculated value shown in an editable control is read-only. */
-  #bindCalculated(element: ControlElement, name: string): void {
-    if (this.outputs.has(element) || !("readOnly" in element)) return;
-    const field = this.entry.core.field(name);
-    const input = element as HTMLInputElement;
-    this.#found.set(element, new FoundElement(element));
-    input.readOnly = true;
-    if (input.type === "number") input.type = "text";
-    const showing = mirror(() => {
-      input.value = field.display;
-    }, name);
-    this.#addOutput(element, field, showing);
   }
 
   #bindSurroundings(alert: HTMLElement | undefined): void {
@@ -363,11 +328,10 @@ export class BoundForm implements Listener, BoundPart {
   }
 
   #bindAgain(names: ReadonlySet<string>, moved: ReadonlySet<Element>): void {
-    for (const [element, output] of this.outputs)
-      if (!element.isConnected || (names.has(lastName(output.name)) && this.#nameOf(element) !== output.name)) {
-        output.stop();
-        this.outputs.delete(element);
-      }
+    this.#outputs.dropIf(
+      (element, name) =>
+        !element.isConnected || (names.has(lastName(name)) && fullName(element, this.form, true) !== name),
+    );
     for (const name of this.resting.names()) if (names.has(lastName(name))) this.resting.wake(name);
     // What stands beside a control goes with it, and the radio buttons of a group have the name of the scope that they were in.
     for (const [name, controls] of this.controls) {
@@ -392,10 +356,6 @@ export class BoundForm implements Listener, BoundPart {
     if (!this.#stopped) this.#bindAgain(new Set([lastName(name)]), new Set([element]));
   }
 
-  #nameOf(element: Element): string {
-    return fullName(element, this.form, true);
-  }
-
   stop(): void {
     // Another binding may have taken the form over, whose page this is now.
     if (this.#stopped) return;
@@ -403,10 +363,9 @@ export class BoundForm implements Listener, BoundPart {
     this.#observer.disconnect();
     this.#listening.delete(this.form);
     for (const controls of this.controls.values()) for (const control of controls) control.stop();
-    for (const output of this.outputs.values()) output.stop();
+    this.#outputs.stop();
     this.controls.clear();
     this.resting.clear();
-    this.outputs.clear();
     this.#undoing.stop();
     for (const found of this.#found.values()) found.restore();
   }
