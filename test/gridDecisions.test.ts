@@ -145,6 +145,10 @@ describe("where rows are that are higher together than an element can be", () =>
         const [from, end] = tall.range(4);
         expect(end - from).toBeLessThanOrEqual(Math.ceil(room / height) + 11);
       }
+      // An open list may hang over the last row: who scrolls to its end moves no row.
+      tall.scrolled(most + 1 + random.below(200));
+      tall.measure(rows, height, room);
+      expect(tall.placeOf(rows - 1)).toBeCloseTo(tall.height - height, 3);
       tall.scrolled((offset = most));
       expect(tall.range(0)[1]).toBe(rows);
       tall.scrolled((offset = 0));

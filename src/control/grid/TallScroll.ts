@@ -94,9 +94,9 @@ export class TallScroll {
     return (row + 1) * this.#height > this.#top && row * this.#height < this.#top + this.#window;
   }
 
-  /** Where a row is in the element. */
+  /** Where a row is in the element. What hangs over the last row, as an open list does, can be scrolled to and moves no row. */
   placeOf(row: number): number {
-    return Math.max(0, this.#seen - this.#top + row * this.#height);
+    return Math.max(0, Math.min(this.#seen, this.#mostSeen) - this.#top + row * this.#height);
   }
 
   /** How many whole rows are seen. */

@@ -3,7 +3,7 @@ import { type GridAct, gridAct, type GridState, nextEdited, undoKey } from "../.
 import { follow, type Stoppable } from "../../engine/index.ts";
 import type { FieldState } from "../../entry/index.ts";
 import type { ViewState } from "../../table/index.ts";
-import { activeBeside, isOfInputMethod } from "../dom.ts";
+import { activeBeside, isElement, isOfInputMethod } from "../dom.ts";
 import type { Listening } from "../listening.ts";
 import { CellEditing, type EditWays, isLocked } from "./CellEditing.ts";
 import { ClipboardLater } from "./ClipboardLater.ts";
@@ -101,15 +101,26 @@ export class BoundGrid {
       case "focusout":
         return this.#focusout(event as FocusEvent);
       case "mousedown":
-        // With Shift, a press selects rows, and some engines would select their text.
-        if ((event as MouseEvent).shiftKey && this.#cell.control === undefined) event.preventDefault();
-        return;
+        return this.#mousedown(event as MouseEvent);
       case "copy":
         if (this.#hasClipboard(event)) this.#clipboard.copy(event as ClipboardEvent, this.#cursor.place);
         return;
       case "paste":
         if (this.#hasClipboard(event)) this.#clipboard.paste(event as ClipboardEvent, this.#cursor.place);
     }
+  }
+
+  /**
+   * With Shift, a press selects rows, and some engines would select their text. And a press on a caption in the cell that is edited would
+   * give the focus to the cell, which could move what is pressed away from under the pointer.
+   */
+  #mousedown(event: MouseEvent): void {
+    const { target } = event;
+    const isCaption =
+      isElement(target) &&
+      target.closest("[data-editing]") !== null &&
+      target.closest("input, select, textarea, button") === null;
+    if (isCaption || (event.shiftKey && this.#cell.control === undefined)) event.preventDefault();
   }
 
   /** Whether copying and pasting is of the cells of this grid: the focus says so, and where there is none, the place of the event. */
