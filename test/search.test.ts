@@ -1,6 +1,19 @@
 import { describe, expect, test } from "@jest/globals";
-import { follow, integer, model, newEntry, oneOf, type RowOf, table, text, transaction, view } from "../src/index.ts";
-import { platform } from "../src/engine/index.ts";
+import {
+  Decimal,
+  decimal,
+  follow,
+  integer,
+  model,
+  newEntry,
+  oneOf,
+  type RowOf,
+  table,
+  text,
+  transaction,
+  view,
+} from "../src/index.ts";
+import { internal, platform } from "../src/engine/index.ts";
 import { seeded } from "./seeded.ts";
 
 const plant = model(
@@ -152,6 +165,28 @@ describe("a search", () => {
     stock.insert({ tag: "zebra" });
     found.search = "zeb";
     expect(tags(found)).toBe("T8990 zebra");
+  });
+
+  test("who takes a search back has the sums and groups of all rows at once", () => {
+    const priced = model({ tag: text(), price: decimal() }, { key: "tag" });
+    const rows = Array.from({ length: 50 }, (_, at) => ({ tag: `t${at}`, price: Decimal.of(String(at)) }));
+    const stock = table(priced, rows, { locale: "en" });
+    const shown = view(stock);
+    let asked = 0;
+    const { valueOf } = stock[internal];
+    stock[internal].valueOf = (row, name) => ((asked += 1), valueOf.call(stock[internal], row, name));
+    const sums = () => [String(shown.total("price")), shown.groups("tag").length];
+    expect(sums()).toEqual(["1225", 50]);
+    shown.search = "t4";
+    expect(sums()).toEqual(["449", 11]);
+    stock.update("t4", { price: Decimal.of("1004") });
+    stock.update("t3", { price: Decimal.of("10003") });
+    stock.delete("t41");
+    expect(sums()).toEqual(["1408", 10]);
+    asked = 0;
+    shown.search = "";
+    expect(sums()).toEqual(["12184", 49]);
+    expect(asked).toBe(0);
   });
 
   test("is made ready in pauses, and only the last that was asked for counts", async () => {

@@ -95,6 +95,8 @@ export const rowsMessages = [
   "copied",
   "copying",
   "copyStopped",
+  "sorting",
+  "sortStopped",
   "notCopied",
   "pasted",
   "notPasted",

@@ -5,17 +5,16 @@ import type { Block } from "./block.ts";
 import { editText } from "./editText.ts";
 
 /** Writes cells as `readBlock` reads them. */
-export const writeBlock = (block: Block): string => joinRows(block.map(writeRow));
+export function writeBlock(block: Block): string {
+  const rows = block.map(writeRow);
+  return rows.join("\n") + endOfRows(rows.length, rows.at(-1));
+}
 
 /** One row of cells, as it stands in a block. */
 export const writeRow = (row: Block[number]): string => row.map(written).join("\t");
 
-/** Rows that were written, as one block. */
-export function joinRows(rows: readonly string[]): string {
-  const text = rows.join("\n");
-  // A line break at the very end is no row, so a last row that is one blank cell needs one more.
-  return rows.length > 1 && text.endsWith("\n") ? `${text}\n` : text;
-}
+/** What ends a block: a line break at the very end is no row, so a last row that is one blank cell needs one more. */
+export const endOfRows = (count: number, last: string | undefined): string => (count > 1 && last === "" ? "\n" : "");
 
 const written = (cell: string): string => (/[\t\r\n]|^"/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell);
 

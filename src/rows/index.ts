@@ -1,5 +1,5 @@
 export type { Block } from "./block.ts";
-export { cellsOf, joinRows, writeBlock, writeRow } from "./cellsOf.ts";
+export { cellsOf, endOfRows, writeBlock, writeRow } from "./cellsOf.ts";
 export { type CellProblem, pasteBlock, type Pasted, type PasteOptions, readBlock } from "./pasteBlock.ts";
 export { type EditEntry, editEntryWith, entryOver } from "./editEntry.ts";
 export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";

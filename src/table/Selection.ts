@@ -1,11 +1,13 @@
 import { Value } from "../engine/index.ts";
 import type { OrderedSubset } from "./OrderedSubset.ts";
 import type { CompareSlots } from "./OrderedSlots.ts";
+import { SlotSet } from "./SlotSet.ts";
 
 /** The row that a person is at in a view and those that they have selected, by their slots in the table. */
 export class Selection {
   readonly #current = new Value<number | undefined>(undefined);
-  readonly #selected = new Value<ReadonlySet<number>>(new Set());
+  /** A bit for each slot, so that of a million each press costs little. What is written is never changed. */
+  readonly #selected = new Value(new SlotSet());
   /** Which load of the table the slots are of: taken back together with them, where a load is taken back. */
   readonly #load: Value<number>;
 
@@ -30,27 +32,32 @@ export class Selection {
   }
 
   select(slots: Iterable<number>): void {
-    this.#selected.write(new Set(slots));
+    this.#selected.write(SlotSet.of(slots));
+  }
+
+  selectAll({ members }: OrderedSubset): void {
+    this.#selected.write(members.copy());
   }
 
   toggle(slot: number): void {
-    const slots = new Set(this.#selected.peek());
-    if (!slots.delete(slot)) slots.add(slot);
+    const slots = this.#selected.peek().copy();
+    if (slots.has(slot)) slots.delete(slot);
+    else slots.add(slot);
     this.#selected.write(slots);
   }
 
   /** How many of them are in a view. */
-  countIn(subset: OrderedSubset): number {
-    let count = 0;
-    for (const slot of this.#selected.read()) if (subset.has(slot)) count++;
-    return count;
+  countIn({ members }: OrderedSubset): number {
+    return this.#selected.read().within(members).size;
   }
 
   /** Those that are in a view, in its order: a few are sorted, of many it is gone through. */
-  selectedIn(subset: OrderedSubset, compare: CompareSlots): number[] {
-    const selected = this.#selected.read();
-    if (selected.size < subset.order.size >> 4) return [...selected].filter((slot) => subset.has(slot)).sort(compare);
-    return [...subset.order].filter((slot) => selected.has(slot));
+  selectedIn({ members, order }: OrderedSubset, compare: CompareSlots): number[] {
+    const selected = this.#selected.read().within(members);
+    if (selected.size < order.size >> 4) return [...selected].sort(compare);
+    const slots = new Uint32Array(selected.size);
+    order.filter(selected.bits, slots);
+    return Array.from(slots);
   }
 
   /**
@@ -69,9 +76,12 @@ export class Selection {
 
   /** Other rows have these slots now. */
   dropReplaced(slots: readonly number[]): void {
-    const selected = this.#selected.peek();
-    if (slots.some((slot) => selected.has(slot)))
-      this.#selected.correct(new Set([...selected].filter((slot) => !slots.includes(slot))));
+    const before = this.#selected.peek();
+    const selected = slots.filter((slot) => before.has(slot));
+    if (selected.length === 0) return;
+    const after = before.copy();
+    for (const slot of selected) after.delete(slot);
+    this.#selected.correct(after);
   }
 
   /** Where all rows are others now, nobody is at one of them, and none is selected. */
@@ -79,6 +89,6 @@ export class Selection {
     if (load === this.#load.peek()) return;
     this.#load.correct(load);
     this.#current.correct(undefined);
-    this.#selected.correct(new Set());
+    this.#selected.correct(new SlotSet());
   }
 }

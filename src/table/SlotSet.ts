@@ -12,6 +12,26 @@ export class SlotSet {
     for (const byte of bits) this.size += ONES[byte]!;
   }
 
+  static of(slots: Iterable<number>): SlotSet {
+    const set = new SlotSet();
+    for (const slot of slots) if (!set.has(slot)) set.add(slot);
+    return set;
+  }
+
+  copy(): SlotSet {
+    return new SlotSet(this.#bits.slice());
+  }
+
+  /** Those that are in another set too. */
+  within({ bits: other }: SlotSet): SlotSet {
+    return new SlotSet(this.#bits.map((byte, place) => byte & (other[place] ?? 0)));
+  }
+
+  *[Symbol.iterator](): Iterator<number> {
+    for (const [place, byte] of this.#bits.entries())
+      for (let bit = 0; byte >> bit !== 0; bit++) if (((byte >> bit) & 1) !== 0) yield 8 * place + bit;
+  }
+
   get bits(): Uint8Array {
     return this.#bits;
   }

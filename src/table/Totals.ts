@@ -1,10 +1,14 @@
+import { getOrMake } from "../engine/index.ts";
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { Sum, type Total } from "./Sum.ts";
 import type { TableState } from "./TableState.ts";
 
-/** The sum of one field, and what was added for each row: a search has others added up without being worked out again. */
+/** The rows of a view but for its search, and those of them that are found. */
+export type SummedPart = "all" | "found";
+
+/** The sums of one field, and what was added for each row: a search has others added up without being worked out again. */
 interface KeptTotal {
-  sum: Sum | undefined;
+  readonly sums: Map<SummedPart, Sum>;
   /** By slot; NaN where it is not known yet, or is no number. */
   numbers: Float64Array;
 }
@@ -19,20 +23,22 @@ export class Totals<M extends AnyModel> {
     this.#table = table;
   }
 
-  of(name: string, slots: { forEach(work: (slot: number) => void): void }): Total {
+  of(part: SummedPart, name: string, slots: { forEach(work: (slot: number) => void): void }): Total {
     let total = this.#totals.get(name);
     if (total === undefined || this.#loads !== this.#table.loads) {
       if (this.#loads !== this.#table.loads) this.#totals.clear();
       this.#loads = this.#table.loads;
-      total = { sum: undefined, numbers: new Float64Array(this.#table.slots).fill(NaN) };
+      total = { sums: new Map(), numbers: new Float64Array(this.#table.slots).fill(NaN) };
       this.#totals.set(name, total);
     }
-    if (total.sum === undefined) {
-      const sum = new Sum(this.#table.model.kindOf(name));
-      total.sum = sum;
-      slots.forEach((slot) => sum.add(this.#valueAt(slot, name, total), 1));
-    }
-    return total.sum.valueOf(name);
+    const { sums } = total;
+    return getOrMake(sums, part, () => this.#sumOf(name, total, slots)).valueOf(name);
+  }
+
+  #sumOf(name: string, total: KeptTotal, slots: { forEach(work: (slot: number) => void): void }): Sum {
+    const sum = new Sum(this.#table.model.kindOf(name));
+    slots.forEach((slot) => sum.add(this.#valueAt(slot, name, total), 1));
+    return sum;
   }
 
   #valueAt(slot: number, name: string, { numbers }: KeptTotal): unknown {
@@ -43,16 +49,19 @@ export class Totals<M extends AnyModel> {
     return value;
   }
 
-  add(slot: number, row: RowOf<M>): void {
-    for (const [name, { sum, numbers }] of this.#totals) {
+  add(parts: readonly SummedPart[], slot: number, row: RowOf<M>): void {
+    for (const [name, { sums, numbers }] of this.#totals) {
       const value = this.#table.valueOf(row, name);
-      sum?.add(value, 1);
+      for (const part of parts) sums.get(part)?.add(value, 1);
       keep(numbers, slot, value);
     }
   }
 
-  take(slot: number, row: RowOf<M>): void {
-    for (const [name, { sum }] of this.#totals) sum?.add(this.#table.valueOf(row, name), -1);
+  take(parts: readonly SummedPart[], slot: number, row: RowOf<M>): void {
+    for (const [name, { sums }] of this.#totals) {
+      const value = this.#table.valueOf(row, name);
+      for (const part of parts) sums.get(part)?.add(value, -1);
+    }
     this.changed(slot);
   }
 
@@ -66,9 +75,9 @@ export class Totals<M extends AnyModel> {
     this.#totals.clear();
   }
 
-  /** The sums are calculated again at the next read; the values of each row are kept. */
-  forget(): void {
-    for (const total of this.#totals.values()) total.sum = undefined;
+  /** The sums of some rows are calculated again at the next read; the values of each row are kept. */
+  forget(part: SummedPart): void {
+    for (const { sums } of this.#totals.values()) sums.delete(part);
   }
 }
 

@@ -1,6 +1,6 @@
 import { Calculation, type Source, sourcesOf, untracked, type Value } from "../engine/index.ts";
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { columnFrom, compareRows, listOf, type SortColumn, sortSlots } from "./columns.ts";
+import { columnFrom, compareRows, listOf, type SortColumn } from "./columns.ts";
 import { both, isNarrower, type OfSlot } from "./criteria.ts";
 import type { OrderedSlots } from "./OrderedSlots.ts";
 import { OrderedSubset } from "./OrderedSubset.ts";
@@ -8,8 +8,13 @@ import type { SlotContent } from "./RowStorage.ts";
 import { wordsOf } from "./SearchIndex.ts";
 import type { Searching } from "./Searching.ts";
 import type { Selection } from "./Selection.ts";
+import { inOneGo, type Slices } from "./slices.ts";
+import { SlotSet } from "./SlotSet.ts";
+import { slotsOf, slotsThatMeet } from "./slotsThatMeet.ts";
+import { sortSlots } from "./sortSlots.ts";
 import { Summaries } from "./Summaries.ts";
 import type { TableState } from "./TableState.ts";
+import type { SummedPart } from "./Totals.ts";
 import type { ViewOptions } from "./ViewOptions.ts";
 
 /** What a view asks of its rows, as of now. */
@@ -21,6 +26,24 @@ export interface ViewSettings<M extends AnyModel> {
 
 /** The contents of slots before they were changed. */
 type Befores<M extends AnyModel> = ReadonlyMap<number, SlotContent<RowOf<M>>>;
+
+/** The rows that meet what a view asks for, and their slots in the order of the table until these are sorted. */
+interface Met {
+  readonly members: SlotSet;
+  slots: Uint32Array | undefined;
+}
+
+/** An order that was made in slices. */
+interface Prepared {
+  /** The rows that were asked for when it was begun, and what else it depends on. */
+  readonly met: Met;
+  readonly loads: number;
+  readonly locale: string;
+  readonly orderBy: unknown;
+  readonly sorted: Uint32Array;
+  /** How far the changes of the table were read when it was begun. */
+  readonly read: number;
+}
 
 /** What a row is placed by. */
 interface Placed<M extends AnyModel> {
@@ -38,10 +61,13 @@ export class ViewIndex<M extends AnyModel> {
   #all = new OrderedSubset();
   #found: OrderedSubset | undefined;
   #columns: readonly SortColumn[];
+  /** An order that was made beforehand, for the next build. */
+  #prepared: Prepared | undefined;
   /** How far the changes of the table are read. */
   #read = -1;
   /** What was read when it was built, beside the rows. */
   #sources: ReadonlySet<Source> = new Set();
+  #met!: Calculation<Met>;
   #built!: Calculation<number>;
   #searched!: Calculation<number>;
   #builds = 0;
@@ -78,13 +104,23 @@ export class ViewIndex<M extends AnyModel> {
   }
 
   #beginCalculations(): void {
+    this.#beginMeeting();
     this.#built = new Calculation(() => this.#build(), { sort: "other", of: "a view" });
     this.#searched = new Calculation(() => this.#find(), { sort: "other", of: "a search" });
+  }
+
+  #beginMeeting(): void {
+    this.#met = new Calculation(() => this.#meet(), { sort: "other", of: "a view" });
   }
 
   /** What is in the view. */
   get subset(): OrderedSubset {
     return this.#found ?? this.#all;
+  }
+
+  /** The sums and groups that are kept for what is in the view. */
+  get summed(): SummedPart {
+    return this.#found === undefined ? "all" : "found";
   }
 
   get order(): OrderedSlots {
@@ -154,55 +190,84 @@ export class ViewIndex<M extends AnyModel> {
     // Whoever follows the view may have had it built already.
     if (this.#builds === this.#settledBuild) return;
     this.#settledBuild = this.#builds;
-    this.#sources = new Set([...sourcesOf(this.#built), ...sourcesOf(this.#searched)]);
+    this.#sources = new Set([this.#met, this.#built, this.#searched].flatMap((each) => [...sourcesOf(each)]));
     untracked(() => this.#settleCurrent(undefined));
   }
 
-  /** Builds the whole view; a value outside the rows that `where` reads makes the view be built again. */
+  /** Which rows meet what the view asks for; a value outside the rows that `where` reads makes them be asked again. */
+  #meet(): Met {
+    const condition = this.#condition();
+    const members = new SlotSet();
+    return { members, slots: slotsThatMeet(this.#table, condition, members) };
+  }
+
+  /** Builds the whole view. Another order of the same rows asks none of them again. */
   #build(): number {
     const columns = this.#columnsNow();
     const table = this.#table;
-    const meets = this.#condition();
+    if (this.#read !== table.log.end || this.#loads !== table.loads) this.#beginMeeting();
+    const met = this.#met.read();
     if (this.#loads !== table.loads) this.#beginLoad();
     const before = this.#all;
     const kept = [...table.keptInPlace.keys()].filter((slot) => before.has(slot) && table.rowAt(slot) !== undefined);
-    const all = new OrderedSubset();
-    const slots = this.#slotsThatMeet(meets, all);
     // Only now: what `where` throws leaves the view as it was.
     this.#placedBy.clear();
     this.#columns = columns;
-    all.order.fill(sortSlots(slots, columns, table), slots.length);
-    for (const slot of kept) if (!all.has(slot)) all.add(slot, this.compare);
-    this.#all = all;
+    const isFirst = met.slots !== undefined;
+    this.#all = this.#takePrepared(met) ?? this.#sort(met);
+    for (const slot of kept) if (!this.#all.has(slot)) this.#all.add(slot, this.compare);
+    if (isFirst) this.sums.forget("all");
     // What was changed since is not known one by one.
     if (this.#read !== table.log.end) this.sums.totals.drop();
     this.#read = table.log.end;
     return ++this.#builds;
   }
 
-  /** The slots of the rows that meet a condition, in the order of the table; they are noted as members. */
-  #slotsThatMeet(meets: OfSlot, { members }: OrderedSubset): Uint32Array {
-    const table = this.#table;
-    const { count: size } = table;
-    if (!table.isBySlot || (meets === undefined && size < table.slots)) {
-      const all = untracked(() => table.slotsInOrder());
-      // Sorting is done in place, and the order of the table is not to be touched.
-      const slots = meets === undefined ? all.slice() : all.filter(meets);
-      for (const slot of slots) members.add(slot);
-      return slots;
-    }
-    const slots = new Uint32Array(size);
-    let count = 0;
-    if (meets === undefined) {
-      for (; count < size; count++) slots[count] = count;
-      members.fill(size);
-    } else
-      for (let slot = 0; slot < table.slots; slot++) {
-        if (table.rowAt(slot) === undefined || !meets(slot)) continue;
-        slots[count++] = slot;
-        members.add(slot);
-      }
-    return count === size ? slots : slots.subarray(0, count);
+  #sort(met: Met): OrderedSubset {
+    const slots = met.slots ?? slotsOf(this.#table, met.members);
+    // They are used up by sorting; the members change with every row from now on.
+    met.slots = undefined;
+    const all = new OrderedSubset(met.members);
+    all.order.fill(inOneGo(sortSlots(slots, this.#columns, this.#table)), slots.length);
+    return all;
+  }
+
+  /** Whether another order can be made in slices: of what is calculated, only a calculation knows what it read. */
+  canPrepare(orderBy: ViewOptions<M>["orderBy"]): boolean {
+    const columns = listOf(orderBy).map((each) => columnFrom(each, this.#table));
+    return columns.length > 0 && columns.every(({ isOfRow }) => isOfRow);
+  }
+
+  /** Makes another order, for the next build. It is of the rows as they are now; what is changed meanwhile is put right at the end. */
+  *prepare(orderBy: ViewOptions<M>["orderBy"]): Slices<true> {
+    untracked(() => this.bringUpToDate());
+    const { log, loads, model, locale, timeZone, rowsBySlot } = this.#table;
+    const read = log.end;
+    const met = untracked(() => this.#met.read());
+    const columns = listOf(orderBy).map((each) => columnFrom(each, this.#table));
+    const source = { model, locale, timeZone, rowsBySlot: rowsBySlot.slice(), valueOf: () => undefined };
+    const slots = slotsOf(this.#table, this.#all.members);
+    const sorted = yield* sortSlots(slots, columns, source);
+    this.#prepared = { met, loads, locale, orderBy, sorted, read };
+    return true;
+  }
+
+  /** The order that was made beforehand, where it is the one that is wanted, with all that was changed meanwhile. */
+  #takePrepared(met: Met): OrderedSubset | undefined {
+    const prepared = this.#prepared;
+    this.#prepared = undefined;
+    const { log, loads, locale } = this.#table;
+    if (prepared?.met !== met || prepared.loads !== loads || prepared.locale !== locale) return undefined;
+    if (prepared.orderBy !== this.#settings.orderBy.peek()) return undefined;
+    const changed = log.since(prepared.read);
+    if (changed === undefined) return undefined;
+    const all = new OrderedSubset(met.members);
+    const { order, members } = all;
+    order.fill(prepared.sorted, prepared.sorted.length);
+    for (const [slot, { row }] of changed)
+      if (row !== undefined) order.remove(slot, (a, b) => this.#compareWith(a, b, changed));
+    for (const slot of changed.keys()) if (members.has(slot)) order.add(slot, this.compare);
+    return all;
   }
 
   /** What of all is found; another search does not sort again, and a longer one looks only at what was found. */
@@ -218,7 +283,7 @@ export class ViewIndex<M extends AnyModel> {
     this.#found = found && OrderedSubset.of(narrows ? this.#found! : this.#all, found);
     for (const slot of stay) this.#found!.add(slot, this.compare);
     [this.#foundIn, this.#foundWords] = [build, words];
-    this.sums.forget();
+    this.sums.forget("found");
     return ++this.#builds;
   }
 
@@ -271,10 +336,16 @@ export class ViewIndex<M extends AnyModel> {
     return sourcesOf(meeting).some((source) => !this.#sources.has(source)) ? undefined : meets;
   }
 
+  /** Of what the row in a slot is a part. */
+  #partsWith(slot: number): readonly SummedPart[] {
+    if (!this.#all.has(slot)) return [];
+    return this.#found?.has(slot) === true ? ["all", "found"] : ["all"];
+  }
+
   #putIn(slot: number, isFound: boolean): void {
     this.#all.add(slot, this.compare);
     if (this.#found !== undefined && isFound) this.#found.add(slot, this.compare);
-    if (this.has(slot)) this.sums.add(slot, this.#table.rowAt(slot)!);
+    this.sums.add(this.#partsWith(slot), slot, this.#table.rowAt(slot)!);
   }
 
   /** Rows that are edited keep their place; only the totals follow their changes. */
@@ -284,10 +355,9 @@ export class ViewIndex<M extends AnyModel> {
       const row = this.#table.rowAt(slot);
       if (before?.row === undefined || row === undefined || !this.#all.has(slot)) continue;
       if (!this.#placedBy.has(slot)) this.#placedBy.set(slot, before);
-      if (this.has(slot)) {
-        this.sums.take(slot, before.row);
-        this.sums.add(slot, row);
-      }
+      const parts = this.#partsWith(slot);
+      this.sums.take(parts, slot, before.row);
+      this.sums.add(parts, slot, row);
       changed.delete(slot);
     }
   }
@@ -301,7 +371,8 @@ export class ViewIndex<M extends AnyModel> {
         ? this.order.placeOf(current, compare)
         : undefined;
     for (const [slot, { row }] of changed) {
-      if (this.has(slot)) this.sums.take(slot, row!);
+      const parts = this.#partsWith(slot);
+      if (parts.length > 0) this.sums.take(parts, slot, row!);
       else this.sums.totals.changed(slot);
       this.#found?.remove(slot, compare);
       if (this.#all.remove(slot, compare)) this.#placedBy.delete(slot);

@@ -1,14 +1,18 @@
 import { IronwoodError, shown, unknownName } from "../errors/index.ts";
-import { internal, type AbortSignalLike, Value } from "../engine/index.ts";
+import { internal, type AbortSignalLike, untracked, Value } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { columnFrom, listOf } from "./columns.ts";
 import type { GroupsMethod } from "./Groups.ts";
 import { requireAddable, type TotalMethod, type TotalOf } from "./Sum.ts";
+import { inPauses } from "./slices.ts";
 import { Searching } from "./Searching.ts";
 import { Selection } from "./Selection.ts";
 import type { TableState } from "./TableState.ts";
 import { ViewIndex, type ViewSettings } from "./ViewIndex.ts";
 import type { ViewOptions } from "./ViewOptions.ts";
+
+/** So many milliseconds at most a view sorts without a pause. */
+const AT_ONCE = 12;
 
 /** What is behind a `View`. */
 export class ViewState<M extends AnyModel = AnyModel> {
@@ -16,6 +20,9 @@ export class ViewState<M extends AnyModel = AnyModel> {
   readonly #index: ViewIndex<M>;
   readonly #searching: Searching<M>;
   readonly #selection: Selection;
+  /** How often an order was asked for, and how much of one that is made in slices is made. */
+  #sorts = 0;
+  readonly #sorting = new Value<number | undefined>(undefined);
   /** How often a search was asked for. */
   #searches = 0;
 
@@ -54,7 +61,37 @@ export class ViewState<M extends AnyModel = AnyModel> {
 
   set orderBy(orderBy: ViewOptions<M>["orderBy"]) {
     for (const each of listOf(orderBy)) columnFrom(each, this.table);
+    this.#sorts++;
+    this.#sorting.write(undefined);
     this.#settings.orderBy.write(orderBy);
+  }
+
+  async sortBy(
+    orderBy: ViewOptions<M>["orderBy"],
+    { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
+  ): Promise<boolean> {
+    const call = ++this.#sorts;
+    this.#sorting.write(undefined);
+    const isWanted = (part: number): boolean => {
+      if (call !== this.#sorts) return false;
+      const goesOn = signal?.aborted !== true;
+      this.#sorting.write(goesOn ? part : undefined);
+      return goesOn;
+    };
+    if (this.#index.canPrepare(orderBy)) {
+      const prepared = await inPauses(this.#index.prepare(orderBy), AT_ONCE, isWanted);
+      if (prepared === undefined || call !== this.#sorts) return false;
+    }
+    if (signal?.aborted === true) return false;
+    // What was changed meanwhile is taken in before and not by sorting again.
+    untracked(() => this.#index.bringUpToDate());
+    this.orderBy = orderBy;
+    untracked(() => this.#index.bringUpToDate());
+    return true;
+  }
+
+  get sorting(): number | undefined {
+    return this.#sorting.read();
   }
 
   get search(): string {
@@ -135,15 +172,15 @@ export class ViewState<M extends AnyModel = AnyModel> {
   readonly total: TotalMethod<M> = (name) => {
     this.#refuseUnknown([name], "total()");
     requireAddable(this.table.model, [name], "total()");
-    const { sums, order } = this.#now;
-    return sums.totals.of(name, order) as TotalOf<M, typeof name>;
+    const { sums, summed, order } = this.#now;
+    return sums.totals.of(summed, name, order) as TotalOf<M, typeof name>;
   };
 
   readonly groups: GroupsMethod<M> = (name, totals = []) => {
     this.#refuseUnknown([name, ...totals], "groups()");
     requireAddable(this.table.model, totals, "groups()");
-    const { sums, order } = this.#now;
-    return sums.groups.of(name, totals, order) as ReturnType<GroupsMethod<M>>;
+    const { sums, summed, order } = this.#now;
+    return sums.groups[summed].of(name, totals, order) as ReturnType<GroupsMethod<M>>;
   };
 
   /** The slot of the current row; followed. */
@@ -206,7 +243,7 @@ export class ViewState<M extends AnyModel = AnyModel> {
   }
 
   selectAll(): void {
-    this.#selection.select(this.#now.order);
+    this.#selection.selectAll(this.#now.subset);
   }
 
   #refuseUnknown(given: readonly string[], where: string): void {

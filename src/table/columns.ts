@@ -1,8 +1,6 @@
 import { getOrMake } from "../engine/index.ts";
 import { unknownName, IronwoodError } from "../errors/index.ts";
 import { type AnyKind, type AnyModel, showValue, valueIn } from "../model/index.ts";
-import { sortByKeys, sortByWideKeys } from "./radix.ts";
-import { textRanks } from "./textRanks.ts";
 
 /** One column of an order: a field, which way, and of choices whether by caption (the default) or by value. */
 export interface OrderColumn<Name extends string = string> {
@@ -22,6 +20,8 @@ export interface SortColumn {
   readonly descending: boolean;
   /** Whether its keys are numbers, so that they are sorted by their bits. */
   readonly numeric: boolean;
+  /** Whether its keys depend on the row alone: what is calculated may depend on anything. */
+  readonly isOfRow: boolean;
   readonly keyOf: KeyOfRow;
   /** Compares two keys that are not blank. */
   readonly compare: (a: never, b: never) => number;
@@ -56,7 +56,11 @@ export function columnFrom(given: string | OrderColumn, source: RowSource): Sort
   const { model } = source;
   if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "orderBy");
   const kind = model.kindOf(name);
-  return { ...sortBy(name, kind, by, source), descending: direction === "descending" };
+  return {
+    ...sortBy(name, kind, by, source),
+    descending: direction === "descending",
+    isOfRow: isOfRow(name, model),
+  };
 }
 
 /** One column of an order that was read. */
@@ -105,9 +109,12 @@ function written(text: string): OrderColumn {
   return { name, direction: direction as "ascending" | "descending" };
 }
 
+const isOfRow = (name: string, model: AnyModel): boolean =>
+  !model.isCalculated(name) && model.parts.relevance.size === 0;
+
 /** What reads a field of a row: of most fields it is a member of the row. */
 function readerOf(name: string, model: AnyModel, source: RowSource): KeyOfRow {
-  if (model.isCalculated(name) || model.parts.relevance.size > 0) return (row) => source.valueOf(row as never, name);
+  if (!isOfRow(name, model)) return (row) => source.valueOf(row as never, name);
   if (name.includes(".")) return (row) => valueIn(row, name);
   return (row) => (row as Readonly<Record<string, unknown>>)[name];
 }
@@ -117,7 +124,7 @@ function sortBy(
   kind: AnyKind | undefined,
   by: "caption" | "value",
   source: RowSource,
-): Omit<SortColumn, "descending"> {
+): Omit<SortColumn, "descending" | "isOfRow"> {
   const { model, locale, timeZone } = source;
   const read = readerOf(name, model, source);
   const collator = collatorFor(locale);
@@ -185,100 +192,4 @@ export function compareRows(a: unknown, b: unknown, columns: readonly SortColumn
     if (order !== 0) return descending ? -order : order;
   }
   return 0;
-}
-
-/** Sorts slots by columns; what is alike in all stays in the order in which it was given. */
-export function sortSlots(slots: Uint32Array, columns: readonly SortColumn[], source: RowSource): Uint32Array {
-  let sorted = slots;
-  // The last column first: each sorting keeps the order of the one before where its own keys are alike.
-  for (const column of columns.toReversed())
-    sorted = column.numeric ? sortByNumber(sorted, column, source) : sortByRank(sorted, column, source);
-  return sorted;
-}
-
-/** Which half of a number's bits comes first in memory on this machine. */
-const LOWER = new Uint32Array(new Float64Array([1]).buffer)[0] === 0 ? 0 : 1;
-
-function sortByNumber(slots: Uint32Array, { keyOf, descending }: SortColumn, source: RowSource): Uint32Array {
-  const count = slots.length;
-  const numbers = new Float64Array(count);
-  const { rowsBySlot } = source;
-  let whole = true;
-  for (let index = 0; index < count; index++) {
-    const key = keyOf(rowsBySlot[slots[index]!]) as number | undefined | null;
-    if (key === undefined || key === null) numbers[index] = Infinity;
-    else {
-      const number = descending ? -key : key;
-      numbers[index] = number + 0;
-      if (whole && ((number | 0) !== number || number === 0x7fff_ffff)) whole = false;
-    }
-  }
-  return whole ? sortWhole(slots, numbers) : sortWide(slots, numbers);
-}
-
-/** Whole numbers of 32 bits need half the passes; what is blank is the largest. */
-function sortWhole(slots: Uint32Array, numbers: Float64Array): Uint32Array {
-  const keys = new Uint32Array(numbers.length);
-  for (let index = 0; index < keys.length; index++)
-    keys[index] = numbers[index] === Infinity ? 0xffff_ffff : (numbers[index]! ^ 0x8000_0000) >>> 0;
-  return sortByKeys(slots, keys);
-}
-
-/** The bits of a number are in its order once the sign is turned, and of a negative one all of them (IEEE 754). */
-function sortWide(slots: Uint32Array, numbers: Float64Array): Uint32Array {
-  const bits = new Uint32Array(numbers.buffer);
-  const count = numbers.length;
-  const low = new Uint32Array(count);
-  const high = new Uint32Array(count);
-  for (let index = 0; index < count; index++) {
-    const upper = bits[2 * index + 1 - LOWER]!;
-    const lower = bits[2 * index + LOWER]!;
-    const negative = upper >>> 31 === 1;
-    high[index] = negative ? ~upper >>> 0 : (upper | 0x8000_0000) >>> 0;
-    low[index] = negative ? ~lower >>> 0 : lower;
-  }
-  return sortByWideKeys(slots, low, high);
-}
-
-/** Keys that are no numbers are sorted once each, and the rows by the indexes of their keys. */
-function sortByRank(slots: Uint32Array, column: SortColumn, source: RowSource): Uint32Array {
-  const { keyOf, compare, descending, collator } = column;
-  const count = slots.length;
-  const numbers = new Map<unknown, number>();
-  const distinct: unknown[] = [];
-  const keys = new Uint32Array(count);
-  const { rowsBySlot } = source;
-  for (let index = 0; index < count; index++) {
-    const key = keyOf(rowsBySlot[slots[index]!]);
-    if (key === undefined || key === null) {
-      keys[index] = 0xffff_ffff;
-      continue;
-    }
-    let number = numbers.get(key);
-    if (number === undefined) {
-      number = distinct.length;
-      numbers.set(key, number);
-      distinct.push(key);
-    }
-    keys[index] = number;
-  }
-  const ranks =
-    (collator && textRanks(distinct as readonly string[], collator)) ??
-    ranksOf(distinct, compare as (a: unknown, b: unknown) => number);
-  if (descending) for (let index = 0; index < ranks.length; index++) ranks[index] = ranks.length - ranks[index]!;
-  for (let index = 0; index < count; index++) if (keys[index] !== 0xffff_ffff) keys[index] = ranks[keys[index]!]!;
-  return sortByKeys(slots, keys);
-}
-
-/** The index of each key among all; keys that compare alike share one. */
-function ranksOf(keys: readonly unknown[], compare: (a: unknown, b: unknown) => number): Uint32Array {
-  const order = Array.from(keys, (_, index) => index);
-  order.sort((a, b) => compare(keys[a], keys[b]));
-  const ranks = new Uint32Array(keys.length);
-  let rank = 0;
-  for (let index = 0; index < order.length; index++) {
-    if (index > 0 && compare(keys[order[index - 1]!], keys[order[index]!]) !== 0) rank = index;
-    ranks[order[index]!] = rank;
-  }
-  return ranks;
 }

@@ -1,3 +1,6 @@
+import { countUp, sortByKeys } from "./radix.ts";
+import { asPart, overRanges, type Slices } from "./slices.ts";
+
 /**
  * The order of many texts by a language's rules, without comparing each with others over and over: where the rules are
  * simple, as they are for the letters of ASCII in most languages, a text is written as weights, and these are sorted as
@@ -18,15 +21,15 @@ type Weights = Uint8Array;
 const known = new WeakMap<Intl.Collator, Weights | undefined>();
 
 /** @returns the index of each text in the order, the same for those that are alike; `undefined` where it is not simple */
-export function textRanks(texts: readonly string[], collator: Intl.Collator): Uint32Array | undefined {
+export function* textRanks(texts: readonly string[], collator: Intl.Collator): Slices<Uint32Array | undefined> {
   if (texts.length < MANY) return undefined;
   if (!known.has(collator)) known.set(collator, weightsOf(collator));
   const weights = known.get(collator);
   if (weights === undefined) return undefined;
-  const written = write(texts, weights, collator.resolvedOptions().numeric);
+  const written = yield* asPart(write(texts, weights, collator.resolvedOptions().numeric), 0, 0.2);
   if (written === undefined) return undefined;
-  const order = sorted(texts, written, collator);
-  return ranksFrom(order, texts, written, collator);
+  const order = yield* asPart(sorted(texts, written, collator), 0.2, 0.8);
+  return yield* asPart(ranksFrom(order, texts, written, collator), 0.8, 1);
 }
 
 /**
@@ -70,36 +73,52 @@ interface Written {
   readonly starts: Uint32Array;
 }
 
-function write(texts: readonly string[], weights: Weights, numeric: boolean): Written | undefined {
+/** @returns `undefined` where a text has a sign that has no weight */
+function* write(texts: readonly string[], weights: Weights, numeric: boolean): Slices<Written | undefined> {
   const starts = new Uint32Array(texts.length);
   let length = 0;
   for (const text of texts) length += 2 * text.length + 5;
   const bytes = new Uint8Array(length);
-  let at = 0;
-  for (let index = 0; index < texts.length; index++) {
-    starts[index] = at;
-    const text = texts[index]!;
-    for (let from = 0; from < text.length; from++) {
-      const code = text.charCodeAt(from);
-      if (code > LAST || code < FIRST) return undefined;
-      if (!numeric || code < 48 || code > 57) {
-        bytes[at++] = weights[code]!;
-        continue;
-      }
-      const end = numberEnd(text, from);
-      let begin = from;
-      while (begin < end - 1 && text.charCodeAt(begin) === 48) begin++;
-      if (end - begin > LONGEST) return undefined;
-      // A number comes where digits come; a longer one is larger, and one as long goes by its digits.
-      bytes[at++] = weights[48]!;
-      bytes[at++] = end - begin;
-      for (let digit = begin; digit < end; digit++) bytes[at++] = text.charCodeAt(digit) - 47;
-      from = end - 1;
+  let at: number | undefined = 0;
+  for (let from = 0; from < texts.length && at !== undefined; from += AT_ONCE) {
+    yield from / texts.length;
+    const to = Math.min(texts.length, from + AT_ONCE);
+    for (let index = from; index < to && at !== undefined; index++) {
+      starts[index] = at;
+      at = writeText(texts[index]!, bytes, at, weights, numeric);
     }
-    // Four, so that a key of four can be read from anywhere in the text.
-    at += 4;
   }
-  return { bytes, starts };
+  return at === undefined ? undefined : { bytes, starts };
+}
+
+/** @returns where the next begins; `undefined` where this text has a sign that has no weight */
+function writeText(
+  text: string,
+  bytes: Uint8Array,
+  begin: number,
+  weights: Weights,
+  numeric: boolean,
+): number | undefined {
+  let at = begin;
+  for (let from = 0; from < text.length; from++) {
+    const code = text.charCodeAt(from);
+    if (code > LAST || code < FIRST) return undefined;
+    if (!numeric || code < 48 || code > 57) {
+      bytes[at++] = weights[code]!;
+      continue;
+    }
+    const end = numberEnd(text, from);
+    let first = from;
+    while (first < end - 1 && text.charCodeAt(first) === 48) first++;
+    if (end - first > LONGEST) return undefined;
+    // A number comes where digits come; a longer one is larger, and one as long goes by its digits.
+    bytes[at++] = weights[48]!;
+    bytes[at++] = end - first;
+    for (let digit = first; digit < end; digit++) bytes[at++] = text.charCodeAt(digit) - 47;
+    from = end - 1;
+  }
+  // Four, so that a key of four can be read from anywhere in the text.
+  return at + 4;
 }
 
 function numberEnd(text: string, from: number): number {
@@ -111,20 +130,29 @@ function numberEnd(text: string, from: number): number {
   return end;
 }
 
-/** So many texts at most are sorted at once by one key each. */
-const AT_ONCE = 2 ** 20;
+/** So many texts at most are worked on between two pauses. */
+const AT_ONCE = 1 << 13;
 
 /** Sorts by four weights at a time, and what they leave alike by the next four. */
-function sorted(texts: readonly string[], written: Written, collator: Intl.Collator): Uint32Array {
-  const order = Uint32Array.from(texts, (_, index) => index);
+function* sorted(texts: readonly string[], written: Written, collator: Intl.Collator): Slices<Uint32Array> {
+  const order = countUp(texts.length);
   const ranges: (readonly [from: number, to: number, depth: number])[] = [[0, texts.length, 0]];
+  let worked = 0;
+  let reached = 0;
   while (ranges.length > 0) {
     const [from, to, depth] = ranges.pop()!;
-    if (to - from < 16 || to - from > AT_ONCE) {
+    worked += to - from;
+    if (worked >= AT_ONCE) {
+      // What is done last is at the beginning: its end is how much is left.
+      reached = Math.max(reached, 0.6 * (1 - to / texts.length) + 0.4);
+      yield reached;
+      worked = 0;
+    }
+    if (to - from < 16) {
       compareAll(order, from, to, depth, texts, written, collator);
       continue;
     }
-    const keys = sortRange(order, from, to, depth, written);
+    const keys = yield* asPart(sortRange(order, from, to, depth, written), reached, depth === 0 ? 0.4 : reached);
     let begin = from;
     for (let index = from + 1; index <= to; index++) {
       if (index < to && keys[index - from] === keys[begin - from]) continue;
@@ -141,28 +169,56 @@ function sorted(texts: readonly string[], written: Written, collator: Intl.Colla
 }
 
 /** @returns the keys, in their order */
-function sortRange(
+function* sortRange(
   order: Uint32Array,
   from: number,
   to: number,
   depth: number,
   { bytes, starts }: Written,
-): Uint32Array {
-  const count = to - from;
-  // A key of 32 bits and an index of 20 bits make one whole number, which the platform can sort.
-  const keyed = new Float64Array(count);
-  for (let index = 0; index < count; index++) {
-    const at = starts[order[from + index]!]! + depth;
-    const key = ((bytes[at]! << 24) | (bytes[at + 1]! << 16) | (bytes[at + 2]! << 8) | bytes[at + 3]!) >>> 0;
-    keyed[index] = key * AT_ONCE + index;
+): Slices<Uint32Array> {
+  const part = order.subarray(from, to);
+  const keys = new Uint32Array(to - from);
+  const read = (begin: number, end: number): void => {
+    for (let index = begin; index < end; index++) {
+      const at = starts[part[index]!]! + depth;
+      keys[index] = ((bytes[at]! << 24) | (bytes[at + 1]! << 16) | (bytes[at + 2]! << 8) | bytes[at + 3]!) >>> 0;
+    }
+  };
+  if (keys.length <= AT_ONCE) {
+    read(0, keys.length);
+    return sortFew(part, keys);
   }
+  yield* asPart(overRanges(keys.length, read), 0, 0.2);
+  const given = keys.slice();
+  const places = yield* asPart(sortByKeys(countUp(keys.length), keys), 0.2, 0.8);
+  return yield* asPart(arrange(part, given, places), 0.8, 1);
+}
+
+/** Puts some texts and their keys into an order. @returns the keys */
+function* arrange(part: Uint32Array, keys: Uint32Array, places: Uint32Array): Slices<Uint32Array> {
+  const before = part.slice();
+  const sorted = new Uint32Array(keys.length);
+  yield* overRanges(places.length, (from, to) => {
+    for (let index = from; index < to; index++) {
+      part[index] = before[places[index]!]!;
+      sorted[index] = keys[places[index]!]!;
+    }
+  });
+  return sorted;
+}
+
+/** A key of 32 bits and an index of 20 bits make one whole number, which the platform can sort. */
+const INDEXES = 2 ** 20;
+
+function sortFew(part: Uint32Array, keys: Uint32Array): Uint32Array {
+  const keyed = new Float64Array(keys.length);
+  for (let index = 0; index < keys.length; index++) keyed[index] = keys[index]! * INDEXES + index;
   keyed.sort();
-  const before = order.slice(from, to);
-  const keys = new Uint32Array(count);
-  for (let index = 0; index < count; index++) {
-    const key = Math.floor(keyed[index]! / AT_ONCE);
+  const before = part.slice();
+  for (let index = 0; index < keys.length; index++) {
+    const key = Math.floor(keyed[index]! / INDEXES);
     keys[index] = key;
-    order[from + index] = before[keyed[index]! - key * AT_ONCE]!;
+    part[index] = before[keyed[index]! - key * INDEXES]!;
   }
   return keys;
 }
@@ -192,20 +248,22 @@ function byWeights(a: number, b: number, depth: number, { bytes, starts }: Writt
   return bytes[x]! - bytes[y]!;
 }
 
-function ranksFrom(
+function* ranksFrom(
   order: Uint32Array,
   texts: readonly string[],
   written: Written,
   collator: Intl.Collator,
-): Uint32Array {
+): Slices<Uint32Array> {
   const ranks = new Uint32Array(order.length);
   let rank = 0;
-  for (let index = 0; index < order.length; index++) {
-    if (index > 0) {
-      const [a, b] = [order[index - 1]!, order[index]!];
-      if (byWeights(a, b, 0, written) !== 0 || collator.compare(texts[a]!, texts[b]!) !== 0) rank = index;
+  yield* overRanges(order.length, (from, to) => {
+    for (let index = from; index < to; index++) {
+      if (index > 0) {
+        const [a, b] = [order[index - 1]!, order[index]!];
+        if (byWeights(a, b, 0, written) !== 0 || collator.compare(texts[a]!, texts[b]!) !== 0) rank = index;
+      }
+      ranks[order[index]!] = rank;
     }
-    ranks[order[index]!] = rank;
-  }
+  });
   return ranks;
 }

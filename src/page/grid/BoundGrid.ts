@@ -131,10 +131,15 @@ export class BoundGrid {
     return isHere && this.#cell.control === undefined && !this.#cursor.inHead;
   }
 
+  /** @returns whether rows were being copied or sorted */
+  #stopLongWork(): boolean {
+    return this.#clipboard.stopCopying() || this.#headings.stopSorting();
+  }
+
   #keydown(event: KeyboardEvent): void {
     if (event.defaultPrevented || event.isComposing) return;
     if (this.#cell.control !== undefined && isOfInputMethod(event)) return;
-    if (event.key === "Escape" && this.#cell.control === undefined && this.#clipboard.stopCopying())
+    if (event.key === "Escape" && this.#cell.control === undefined && this.#stopLongWork())
       return event.preventDefault();
     const which = this.#cell.control === undefined ? undoKey(event) : undefined;
     if (which !== undefined && this.view.table.history !== undefined) {
@@ -343,6 +348,7 @@ export class BoundGrid {
     this.#entries.stop();
     this.#cell.message.stop();
     this.#clipboard.stop();
+    this.#headings.stopSorting();
     void this.#order?.then((order) => order.stop());
     this.stage.stop();
   }

@@ -2,9 +2,10 @@ import { notices } from "../../command/index.ts";
 import { type GridLayout, moved, withHidden, withWidth } from "../../control/index.ts";
 import type { Value } from "../../engine/index.ts";
 import { type MessageFacts, type RowsMessage, sayOfRows } from "../../model/index.ts";
-import { orderAfter, orderOf, type ViewState } from "../../table/index.ts";
+import { orderAfter, type ViewState } from "../../table/index.ts";
 import type { HeadActions } from "./GridHead.ts";
 import type { Column } from "./gridColumns.ts";
+import { Sorting } from "./sortMany.ts";
 
 /** A grid, as its headings ask it. */
 interface HeadedGrid {
@@ -20,9 +21,16 @@ interface HeadedGrid {
 /** What a person does with the headings of a grid, by keys and by pointer; the status line says what came of it. */
 export class Headings implements HeadActions {
   readonly #grid: HeadedGrid;
+  readonly #sorting: Sorting;
 
   constructor(grid: HeadedGrid) {
     this.#grid = grid;
+    this.#sorting = new Sorting(grid.view);
+  }
+
+  /** Ends what is being sorted. @returns whether anything was */
+  stopSorting(): boolean {
+    return this.#sorting.stop();
   }
 
   #tell(name: RowsMessage, facts: MessageFacts): void {
@@ -30,13 +38,12 @@ export class Headings implements HeadActions {
   }
 
   press(number: number, more: boolean): void {
-    const { view, stage } = this.#grid;
+    const { stage } = this.#grid;
     const { name, title } = stage.columns[number]!;
     if (name !== undefined) {
-      const sorted = orderAfter(orderOf(view.orderBy), name, more);
-      view.orderBy = sorted.length === 0 ? undefined : sorted;
-      const way = sorted.find((each) => each.name === name)?.direction;
-      this.#tell(sortedMessages[way ?? "none"], { title });
+      const order = orderAfter(this.#sorting.order, name, more);
+      const way = order.find((each) => each.name === name)?.direction;
+      this.#sorting.sort(order, () => this.#tell(sortedMessages[way ?? "none"], { title }));
     }
     this.#grid.goToHeading(number);
   }

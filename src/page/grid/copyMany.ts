@@ -1,7 +1,7 @@
 import { notices } from "../../command/index.ts";
 import { platform, type SignalController } from "../../engine/index.ts";
 import { sayOfRows } from "../../model/index.ts";
-import { cellsOf, joinRows, writeRow } from "../../rows/index.ts";
+import { cellsOf, endOfRows, writeRow } from "../../rows/index.ts";
 import type { ViewState } from "../../table/index.ts";
 
 /** More rows than these are written in slices. */
@@ -45,7 +45,7 @@ export class CopyingMany {
       return;
     }
     try {
-      const text = this.#text().then((written) => new Blob([written], { type: "text/plain" }));
+      const text = this.#text().then((written) => new Blob(written, { type: "text/plain" }));
       // The text comes later: the press by which a page may write must not be over by then.
       await Promise.all([text, clipboard.write([new ClipboardItem({ "text/plain": text })])]);
       notices.sayNow(sayOfRows(locale, "copied", { count }));
@@ -55,15 +55,19 @@ export class CopyingMany {
     }
   }
 
-  async #text(): Promise<string> {
+  /** @returns the text in parts: one of all would take as long at the end as all of them before */
+  async #text(): Promise<string[]> {
     const { locale } = this.#view.table;
     const percent = new Intl.NumberFormat(locale, { style: "percent" });
     const written: string[] = [];
+    let last: string | undefined;
     let since = platform.now();
     let told = since;
     for (let from = 0; from < this.#rows.length; from += SLICE) {
       const slice = this.#rows.slice(from, from + SLICE);
-      for (const cells of cellsOf(this.#view as never, slice as never, this.#names)) written.push(writeRow(cells));
+      const rows = cellsOf(this.#view as never, slice as never, this.#names).map(writeRow);
+      written.push(from === 0 ? "" : "\n", rows.join("\n"));
+      last = rows.at(-1);
       const now = platform.now();
       if (now - since < MOMENT) continue;
       if (now - told >= TOLD) {
@@ -74,6 +78,6 @@ export class CopyingMany {
       if (this.#abort.signal.aborted) throw this.#abort.signal.reason;
       since = platform.now();
     }
-    return joinRows(written);
+    return [...written, endOfRows(this.#rows.length, last)];
   }
 }
