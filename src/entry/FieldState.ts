@@ -9,7 +9,7 @@ import {
   untracked,
   Value,
 } from "../engine/index.ts";
-import { kept } from "../model/index.ts";
+import { type Finding, kept } from "../model/index.ts";
 import { disagree } from "../merge/index.ts";
 import { type Answer } from "./Answer.ts";
 import { type Entered, enteredText, enteredValue, FOLLOWING } from "./Entered.ts";
@@ -57,13 +57,15 @@ export class FieldState<V = unknown> extends FieldReading<V> {
     });
   }
 
-  enter(text: string, doing?: Doing): void {
+  /** @param found - why the text can't be read, where only the control knows */
+  enter(text: string, doing?: Doing, found?: Finding): void {
     if (typeof (text as unknown) !== "string")
       throw new IronwoodError("wrongType", `The field "${this.name}" was entered ${shown(text)}`, {
         where: this.owner.where,
         expected: "a text, as a person types it; a value is set by values",
       });
-    const entered = enteredText(text, this.reading(text), this.kind);
+    const reading = found === undefined ? this.reading(text) : ({ ok: false, finding: found } as const);
+    const entered = enteredText(text, reading, this.kind);
     const typedOver = this.#typedOver ?? (doing?.control === undefined ? undefined : this.entered.peek());
     if (this.#isThere(entered)) {
       this.#typedOver = typedOver;

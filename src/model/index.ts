@@ -36,7 +36,15 @@ export { list, type ListOptions } from "./kinds/list.ts";
 export { integer, number, type NumberOptions } from "./kinds/number.ts";
 export { oneOf, type OneOfOptions } from "./kinds/oneOf.ts";
 export { someOf, type SomeOfOptions } from "./kinds/someOf.ts";
-export { harmlessSchemes, text, type TextFormat, type TextOptions, type Tidying } from "./kinds/text.ts";
+export {
+  harmlessSchemes,
+  notOfFormat,
+  readPeriod,
+  text,
+  type TextFormat,
+  type TextOptions,
+  type Tidying,
+} from "./kinds/text.ts";
 export {
   type AnyModel,
   type DeclaredNames,

@@ -234,6 +234,104 @@ describe("what is heard", () => {
   });
 });
 
+describe("months, weeks and dates in other engines", () => {
+  /** A page with one input of a kind, in an engine that has no control for it: what it shows is a text field. */
+  async function withInput(type: string, has: boolean, kind = "text()") {
+    const { page } = await pageWith(
+      `<form name="card"><input name="it" type="${has ? type : "text"}" aria-label="It"><input name="next" aria-label="next"></form>`,
+    );
+    await page.evaluate(
+      ([type, has, kind]) => {
+        const it = document.querySelector<HTMLInputElement>("[name=it]")!;
+        const own = it.getAttribute.bind(it);
+        if (!has) it.getAttribute = (name) => (name === "type" ? type : own(name));
+        const { bindPage, model, newEntry, text } = ironwood;
+        const made = (new Function("text", "date", `return ${kind}`) as (...kinds: unknown[]) => never)(
+          text,
+          ironwood.date,
+        );
+        const card = newEntry(model({ it: made, next: text() }), { locale: "en-GB", save: () => undefined });
+        Object.assign(kept, { card, bound: bindPage(document, { card }, { strict: true }) });
+      },
+      [type, has, kind] as const,
+    );
+    const state = () =>
+      page.evaluate(() => {
+        const card = kept["card"] as { values: { it: unknown }; problems: readonly { message: string }[] };
+        const { value, placeholder } = document.querySelector<HTMLInputElement>("[name=it]")!;
+        return {
+          value: card.values.it ?? "",
+          shown: value,
+          placeholder,
+          problems: card.problems.map((each) => each.message),
+        };
+      });
+    const type_ = async (keys: string) => {
+      await page.locator("[name=it]").fill(keys);
+      await page.locator("[name=next]").focus();
+    };
+    return { page, state, enter: type_ };
+  }
+
+  test("a month that is typed is read as people write it, and what is none is never taken", async () => {
+    const { page, state, enter } = await withInput("month", false);
+    expect((await state()).placeholder).toBe("2026-11");
+    for (const typed of ["2026-11", "11/2026", "11.2026", " 2026/11 ", "11 2026"]) {
+      await enter(typed);
+      expect(await state()).toMatchObject({ value: "2026-11", shown: "2026-11", problems: [] });
+    }
+    for (const typed of ["2026-13", "November", "11", "…"]) {
+      await enter(typed);
+      expect(await state()).toMatchObject({ value: "", shown: typed });
+      expect((await state()).problems.join()).toMatch(/2026-11/);
+    }
+    await enter("");
+    expect(await state()).toMatchObject({ value: "", shown: "", problems: [] });
+    await page.evaluate(() => (kept["bound"] as { stop(): void }).stop());
+    expect((await state()).placeholder).toBe("");
+  });
+
+  test("and a week", async () => {
+    const { state, enter } = await withInput("week", false, 'text({ format: "week" })');
+    for (const typed of ["2026-W48", "48/2026", "w48 2026", "2026-48"]) {
+      await enter(typed);
+      expect(await state()).toMatchObject({ value: "2026-W48", shown: "2026-W48", problems: [] });
+    }
+    await enter("54/2026");
+    expect((await state()).problems.join()).toMatch(/2026-W48/);
+  });
+
+  test("a month of which a part was taken out again is not blank, and no text", async () => {
+    const { page, state } = await withInput("month", true);
+    await page.locator("[name=it]").fill("2026-12");
+    expect((await state()).value).toBe("2026-12");
+    await page.locator("[name=it]").focus();
+    await page.keyboard.press("Backspace");
+    await page.locator("[name=next]").focus();
+    const { value, problems } = await state();
+    expect([value, problems.length]).toEqual(["", 1]);
+    expect(problems[0]).toMatch(/2026-11/);
+  });
+
+  test("where a blank date looks like today, it says that it is not set", async () => {
+    const { page } = await pageWith(`<form name="card"><input name="it" type="date" aria-label="It"></form>`);
+    await page.evaluate(() => {
+      Object.defineProperty(navigator, "vendor", { value: "Apple Computer, Inc." });
+      const { bindPage, date, model, newEntry } = ironwood;
+      const card = newEntry(model({ it: date() }), { save: () => undefined });
+      Object.assign(kept, { card, bound: bindPage(document, { card }) });
+    });
+    const beside = () => page.locator("[data-not-set]:visible").allInnerTexts();
+    expect(await beside()).toEqual(["not set"]);
+    await page.locator("[name=it]").fill("2026-11-23");
+    expect(await beside()).toEqual([]);
+    await page.evaluate(() => ((kept["card"] as { values: { it: unknown } }).values.it = undefined));
+    expect(await beside()).toEqual(["not set"]);
+    await page.evaluate(() => (kept["bound"] as { stop(): void }).stop());
+    expect(await page.locator("form > *").count()).toBe(1);
+  });
+});
+
 describe("very many rows", () => {
   async function withMany(count: number, columns: readonly string[]) {
     const watched = await pageWith(`<div id="room"><table aria-label="Stock"></table></div><p role="status"></p>`, {

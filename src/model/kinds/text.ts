@@ -66,6 +66,23 @@ const formatExamples: Readonly<Record<TextFormat, string>> = {
   week: "2026-W48",
 };
 
+/** What is said of a text that a control can't read as one of a format. */
+export const notOfFormat = (format: TextFormat): Finding => ({
+  code: "badInput",
+  message: "typeMismatch",
+  facts: { example: formatExamples[format] },
+});
+
+/** Reads a month or a week as people write it: the year first or last, with any sign between; `undefined` where it is none. */
+export function readPeriod(text: string, format: "month" | "week"): string | undefined {
+  const parts = /^\s*(\d{4,})\s*[-./\s]\s*([Ww]?)(\d{1,2})\s*$|^\s*([Ww]?)(\d{1,2})\s*[-./\s]\s*(\d{4,})\s*$/.exec(text);
+  if (parts === null) return undefined;
+  const [, firstYear, firstMark, firstNumber, lastMark, lastNumber, lastYear] = parts;
+  const mark = format === "week" ? "W" : (firstMark ?? lastMark)!.toUpperCase();
+  const written = `${firstYear ?? lastYear}-${mark}${(firstNumber ?? lastNumber)!.padStart(2, "0")}`;
+  return formats[format].test(written) ? written : undefined;
+}
+
 /**
  * Text of one or more lines. Blank is the empty text; text of white space only counts as missing.
  *

@@ -1,7 +1,7 @@
 import { notices } from "../../command/index.ts";
 import { type Change, laterMirror, mirror, type Stoppable } from "../../engine/index.ts";
 import { type FieldState, FieldChange } from "../../entry/index.ts";
-import type { AnyKind } from "../../model/index.ts";
+import type { AnyKind, Finding } from "../../model/index.ts";
 import type { Listener } from "../listening.ts";
 import { takeOver } from "../takeOver.ts";
 import { disable, ensureId, labelsOf, toggleAttribute } from "../dom.ts";
@@ -181,8 +181,9 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   }
 
   /** Takes what a person did to the field, so that followers know the control. */
-  enter(text: string, control: E): void {
-    this.field.enter(text, this.#doneIn(control));
+  /** @param found - why the text can't be read, where only the control knows */
+  enter(text: string, control: E, found?: Finding): void {
+    this.field.enter(text, this.#doneIn(control), found);
   }
 
   choose(value: unknown, control: E): void {

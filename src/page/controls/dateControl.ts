@@ -1,10 +1,13 @@
 import type { FieldState } from "../../entry/index.ts";
+import { type Finding, notOfFormat } from "../../model/index.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { PageControl } from "./PageControl.ts";
+import { StandIn } from "./standIn.ts";
 
 /** The platform's own control for a date, a time, both, a month or a week: its value is the field's, in ISO 8601. */
 export class DateControl extends PageControl<HTMLInputElement> {
   readonly #element: HTMLInputElement;
+  readonly #standIn: StandIn | undefined;
 
   constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
@@ -15,6 +18,7 @@ export class DateControl extends PageControl<HTMLInputElement> {
     if (maximum !== undefined) element.max = this.#local(maximum);
     // Seconds can be entered where the value has some.
     if (/:\d\d:(?!00)\d\d/.test(this.#local(field.value))) element.step = "1";
+    if (looksFilled() && context.inCell !== true) this.#standIn = new StandIn(element);
     if (element.value !== "" && element.value !== element.defaultValue) this.input();
   }
 
@@ -22,6 +26,11 @@ export class DateControl extends PageControl<HTMLInputElement> {
   #local(value: unknown): string {
     if (value === undefined) return "";
     return this.field.kind.toLocal?.(value, this.field.timeZone) ?? String(value);
+  }
+
+  /** Of a month or a week, which are texts, only the control knows that they are half typed. */
+  get #notRead(): Finding | undefined {
+    return this.field.kind.kind === "text" ? notOfFormat(this.#element.type as "month" | "week") : undefined;
   }
 
   protected override takeRestored(): void {
@@ -32,6 +41,8 @@ export class DateControl extends PageControl<HTMLInputElement> {
     const value = this.#local(this.field.value);
     // What is half typed has no value yet, and must not be wiped away.
     if (this.#element.value !== value && !(value === "" && this.field.unreadable)) this.#element.value = value;
+    const notSet = value === "" && !this.field.unreadable;
+    this.#standIn?.show(notSet ? this.context.say("notSet") : "", notSet, this.field.relevant);
   }
 
   protected override showReadOnly(readOnly: boolean): void {
@@ -41,7 +52,7 @@ export class DateControl extends PageControl<HTMLInputElement> {
   input(): void {
     const { value, validity } = this.#element;
     const { kind, timeZone } = this.field;
-    if (value === "" && validity.badInput) return this.enter("…", this.#element);
+    if (value === "" && validity.badInput) return this.enter("…", this.#element, this.#notRead);
     const entered: unknown = kind.fromLocal === undefined ? value : kind.fromLocal(value, timeZone);
     const chosen: unknown = value === "" ? kind.empty : entered;
     // A local time that the zone leaves out can't be read.
@@ -67,4 +78,12 @@ export class DateControl extends PageControl<HTMLInputElement> {
     this.#takeHalfTyped();
     super.leave();
   }
+
+  override stop(): void {
+    super.stop();
+    this.#standIn?.stop();
+  }
 }
+
+/** Whether this browser shows today in a control that is blank: WebKit does, which has always named this vendor. */
+const looksFilled = (): boolean => navigator.vendor.startsWith("Apple");

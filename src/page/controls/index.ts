@@ -10,6 +10,7 @@ import { DateControl } from "./dateControl.ts";
 import { FileControl } from "./fileControl.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import type { PageControl } from "./PageControl.ts";
+import { missingPeriod, PeriodControl } from "./periodControl.ts";
 import { RadioGroup } from "./radioGroup.ts";
 import { RangeControl } from "./rangeControl.ts";
 import { SelectControl } from "./selectControl.ts";
@@ -75,6 +76,8 @@ function makeInput(
       if (field.kind.stepped !== undefined) return new Spinner(field, element, context);
       break;
   }
+  const period = missingPeriod(element);
+  if (period !== undefined) return new PeriodControl(field, element, period, context);
   // A list that the page names is the platform's; without one, choices get a combo box.
   if (element.hasAttribute("list")) return new SuggestedControl(field, element, context);
   const chooses = kind === "oneOf" || field.choices !== undefined;
