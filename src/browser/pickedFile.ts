@@ -11,7 +11,12 @@ interface FilePicker {
 export interface PickedFile<Row> {
   /** What it is called: the name that is proposed, until a file is chosen. */
   readonly place: string;
-  /** Puts a row behind the others; the first time it asks where. Without a file picker, it gives a download instead. @throws {@link StoreError} */
+  /**
+   * Puts a row behind the others; the first time it asks where. Without a file picker, it gives a download instead, with the time in its
+   * name: `place` of the receipt is the name that the browser was given.
+   *
+   * @throws {@link StoreError}
+   */
   append(row: Row): Promise<Receipt>;
   /**
    * Reads the rows of the chosen file; without a file picker, and before a file was chosen, those that were put in so far.
@@ -33,6 +38,7 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
   requireArgument(typeof name === "string", "pickedFile", name, "the name that is proposed for the file");
   let handle: FileSystemFileHandle | undefined;
   let soFar = "";
+  let downloads = 0;
   return {
     get place() {
       return handle?.name ?? name;
@@ -41,9 +47,11 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
       const line = ndjsonLine(model, row);
       const picker = globalThis as FilePicker;
       if (picker.showSaveFilePicker === undefined) {
-        download(name, soFar + line);
+        downloads++;
+        const called = nameOfDownload(name, downloads);
+        download(called, soFar + line);
         soFar += line;
-        return { place: name };
+        return { place: called };
       }
       try {
         handle ??= await picker.showSaveFilePicker({ suggestedName: name });
@@ -79,6 +87,19 @@ async function appendTo(handle: FileSystemFileHandle, line: string): Promise<voi
   await file.write(line);
   // Only closing puts it in the file's place, whole.
   await file.close();
+}
+
+/**
+ * A name that no download had before: of two with one name a browser calls the second otherwise, and tells the page nothing. It has the
+ * time on this machine (ISO 8601, basic format), and which save of this page it is.
+ */
+function nameOfDownload(name: string, number: number): string {
+  const now = new Date();
+  const local = new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString();
+  const time = local.slice(0, 19).replaceAll(/[-:]/g, "");
+  const dot = name.lastIndexOf(".");
+  const [base, extension] = dot <= 0 ? [name, ""] : [name.slice(0, dot), name.slice(dot)];
+  return `${base}-${time}-${number}${extension}`;
 }
 
 function download(name: string, text: string): void {

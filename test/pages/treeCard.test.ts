@@ -254,7 +254,13 @@ describe("Tree card", () => {
     const coming = page.waitForEvent("download");
     await page.getByRole("button", { name: "Keep a copy" }).click();
     const download = await coming;
-    expect(download.suggestedFilename()).toBe("tree-cards.ndjson");
+    const called = download.suggestedFilename();
+    expect(called).toMatch(/^tree-cards-2\d{7}T\d{6}-1\.ndjson$/);
+    await page.getByText(`A copy of AB-0051 is in ${called}.`).waitFor();
+    // The next has a name of its own: a browser would else call it otherwise, and the page would not know.
+    const next = page.waitForEvent("download");
+    await page.getByRole("button", { name: "Keep a copy" }).click();
+    expect((await next).suggestedFilename()).toMatch(/-2\.ndjson$/);
     const { readFileSync } = await import("node:fs");
     expect(JSON.parse(readFileSync(await download.path(), "utf8"))).toMatchObject({ tag: "AB-0051" });
   });
