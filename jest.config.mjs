@@ -12,7 +12,7 @@ export default {
       ...shared,
       displayName: "unit",
       testMatch: ["<rootDir>/test/**/*.test.ts"],
-      testPathIgnorePatterns: ["/test/pages/"],
+      testPathIgnorePatterns: ["/test/pages/", "/test/engines/"],
     },
     {
       ...shared,
@@ -20,6 +20,17 @@ export default {
       testMatch: ["<rootDir>/test/pages/**/*.test.ts"],
       globalSetup: "<rootDir>/test/pages/globalSetup.mjs",
     },
+    // Other engines are there where somebody has installed them: `npm run engines`.
+    ...(process.env.ENGINE === undefined
+      ? []
+      : [
+          {
+            ...shared,
+            displayName: "engines",
+            testMatch: ["<rootDir>/test/engines/**/*.test.ts"],
+            globalSetup: "<rootDir>/test/pages/globalSetup.mjs",
+          },
+        ]),
   ],
   testTimeout: 60_000,
 };

@@ -75,7 +75,9 @@ export const notOfFormat = (format: TextFormat): Finding => ({
 
 /** Reads a month or a week as people write it: the year first or last, with any sign between; `undefined` where it is none. */
 export function readPeriod(text: string, format: "month" | "week"): string | undefined {
-  const parts = /^\s*(\d{4,})\s*[-./\s]\s*([Ww]?)(\d{1,2})\s*$|^\s*([Ww]?)(\d{1,2})\s*[-./\s]\s*(\d{4,})\s*$/.exec(text);
+  const parts = /^\s*(\d{4,})\s*[-./\s]\s*([Ww]?)(\d{1,2})\s*$|^\s*([Ww]?)(\d{1,2})\s*[-./\s]\s*(\d{4,})\s*$/.exec(
+    text,
+  );
   if (parts === null) return undefined;
   const [, firstYear, firstMark, firstNumber, lastMark, lastNumber, lastYear] = parts;
   const mark = format === "week" ? "W" : (firstMark ?? lastMark)!.toUpperCase();
