@@ -11,7 +11,7 @@ export class PeriodControl extends TextControl {
     super(field, element, context);
     this.#format = format;
     // Nothing else says how it is to be written.
-    if (!element.hasAttribute("placeholder")) element.placeholder = String(notOfFormat(format).facts?.["example"]);
+    if (!element.hasAttribute("placeholder")) element.placeholder = String(notOfFormat(format).facts["example"]);
   }
 
   override enter(text: string, control: HTMLInputElement): void {
