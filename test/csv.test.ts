@@ -397,8 +397,8 @@ describe("several processes and one file", () => {
     });
 
   test.each([
-    ["csv", "5", "700000"],
-    ["ndjson", "5", "700000"],
+    ["csv", "3", "700000"],
+    ["ndjson", "3", "700000"],
     ["csv", "40", "10"],
   ])("begin a file at once and keep their rows apart: %s, %s rows of %s characters", async (ending, count, length) => {
     const path = newPath(`notes.${ending}`);

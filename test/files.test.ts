@@ -8,6 +8,7 @@ import fc from "fast-check";
 import { fileStore, folderStore } from "../src/files/index.ts";
 import { recordName } from "../src/files/recordName.ts";
 import { boolean, date, group, model, time, number, oneOf, type RowOf, someOf, text } from "../src/model/index.ts";
+import { times } from "./seeded.ts";
 import { loadRows, type Store } from "../src/store/index.ts";
 import { table } from "../src/table/index.ts";
 
@@ -316,18 +317,19 @@ describe("one file for each record", () => {
   });
 });
 
+const KILLS = times(50);
 test.each(["ndjson", "csv"])(
-  "kill -9 in the middle of saving %s, 25 times: every acknowledged row is there, and no torn line hides another",
+  `kill -9 in the middle of saving %s, ${KILLS} times: every acknowledged row is there, and no torn line hides another`,
   async (ending) => {
     const path = join(newFolder(), `trees.${ending}`);
     const writer = fileURLToPath(new URL("fixtures/appendForEver.mjs", import.meta.url));
     let acknowledged = 0;
-    for (let run = 0; run < 25; run++) acknowledged += await killedAfter(writer, path, run, 40 + ((run * 37) % 60));
+    for (let run = 0; run < KILLS; run++) acknowledged += await killedAfter(writer, path, run, 40 + ((run * 37) % 60));
     const rows = await all(fileStore(path, tree));
     const whole = rows.filter((each) => "tag" in (each as object)).length;
-    expect(acknowledged).toBeGreaterThan(25);
+    expect(acknowledged).toBeGreaterThan(KILLS);
     expect(whole).toBeGreaterThanOrEqual(acknowledged);
-    expect(rows.length - whole).toBeLessThanOrEqual(25);
+    expect(rows.length - whole).toBeLessThanOrEqual(KILLS);
     console.info(`${acknowledged} acknowledged rows, ${whole} found, ${rows.length - whole} torn lines`);
   },
 );

@@ -151,7 +151,7 @@ test("files, blocks from the clipboard and unknown names", async () => {
       // A machine that was busy for a moment is asked again; what takes longer than its length is so each time.
       let said = "";
       for (let asked = 0; asked < 3; asked++) {
-        const [once, twice] = [await take(40_000), await take(80_000)];
+        const [once, twice] = [await take(25_000), await take(50_000)];
         said = twice > 3.2 * once + 60 ? `${format} ${JSON.stringify(unit)}: ${once} → ${twice} ms` : "";
         if (said === "") break;
       }

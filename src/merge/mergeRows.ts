@@ -1,0 +1,61 @@
+import { type AnyKind, type AnyModel, putIn, storedFields, valueIn } from "../model/index.ts";
+import type { Conflict } from "./Conflict.ts";
+
+/** A row as both sides began with it, and what each made of it; `undefined` where it was not there, or is not any more. */
+export interface Sides {
+  readonly base: unknown;
+  readonly mine: unknown;
+  readonly theirs: unknown;
+}
+
+/** What two sides made of one row together. */
+export interface MergedRow {
+  /** The row with what either side changed; where both changed a field to different values, with the one of here. */
+  readonly row: Readonly<Record<string, unknown>> | undefined;
+  /** What somebody has to choose; without any, `row` is what both meant. */
+  readonly conflict: RowConflict | undefined;
+}
+
+/** What two sides changed in one row in different ways. */
+export interface RowConflict extends Sides {
+  /** By field, what differs; none where one side deleted the row that the other changed. */
+  readonly fields: Readonly<Record<string, Conflict>>;
+}
+
+const valueOf = (row: unknown, name: string, kind: AnyKind): unknown => valueIn(row, name) ?? kind.empty;
+
+/** Whether two rows have the same in all fields that are saved. */
+export function sameRow(model: AnyModel, a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (a === undefined || b === undefined) return false;
+  return storedFields(model).every(([name, kind]) => kind.same(valueOf(a, name, kind), valueOf(b, name, kind)));
+}
+
+/**
+ * Merges by field what was made of a row here and elsewhere. What only one side changed is taken; what both changed to the same is no
+ * conflict; a blank is a value like any other. A row that one side deleted and the other changed is a conflict as a whole.
+ */
+export function mergeRows(model: AnyModel, sides: Sides): MergedRow {
+  const { base, mine, theirs } = sides;
+  if (mine === undefined || theirs === undefined) return mergeDeleted(model, sides);
+  const row: Record<string, unknown> = {};
+  const fields: Record<string, Conflict> = {};
+  for (const [name, kind] of storedFields(model)) {
+    const [began, here, there] = [base, mine, theirs].map((side) => valueOf(side, name, kind));
+    const isMine = !kind.same(began, here);
+    const isTheirs = !kind.same(began, there);
+    if (isMine && isTheirs && !kind.same(here, there)) fields[name] = { base: began, mine: here, theirs: there };
+    putIn(row, name, isMine ? here : there);
+  }
+  const conflict = Object.keys(fields).length === 0 ? undefined : { ...sides, fields };
+  return { row: Object.freeze(row), conflict };
+}
+
+function mergeDeleted(model: AnyModel, sides: Sides): MergedRow {
+  const { base, mine, theirs } = sides;
+  const isDeleted = mine === undefined ? sameRow(model, base, theirs) : sameRow(model, base, mine);
+  if (isDeleted || (mine === undefined && theirs === undefined)) return { row: undefined, conflict: undefined };
+  // Nobody had it, and one side has it now.
+  if (base === undefined) return { row: (mine ?? theirs) as Readonly<Record<string, unknown>>, conflict: undefined };
+  return { row: mine as MergedRow["row"], conflict: { ...sides, fields: {} } };
+}
