@@ -123,8 +123,14 @@ test("every kind in every notation, for texts that are built to take long", () =
       const given = frame(unit.repeat(Math.ceil(length / unit.length)));
       return timeOf(() => readAndCheck(kinds[name]!, given, locale));
     };
-    const [once, twice] = [take(8_000), take(16_000)];
-    if (twice > 3 * once + 15) slow.push(`${name} ${locale} ${JSON.stringify(unit)}: ${once} → ${twice} ms`);
+    // A machine that was busy for a moment is asked again.
+    let said = "";
+    for (let asked = 0; asked < 3; asked++) {
+      const [once, twice] = [take(8_000), take(16_000)];
+      said = twice > 3 * once + 15 ? `${name} ${locale} ${JSON.stringify(unit)}: ${once} → ${twice} ms` : "";
+      if (said === "") break;
+    }
+    if (said !== "") slow.push(said);
   }
   expect(slow).toEqual([]);
   console.info(`${count} texts of 8,000 and 16,000 letters, seed ${random.seed}`);

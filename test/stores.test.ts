@@ -1,0 +1,116 @@
+import { describe, expect, test } from "@jest/globals";
+import { integer, model, text } from "../src/index.ts";
+import { type MemoryStore, memoryStore, type StoreNews } from "../src/store/index.ts";
+import { type StoreCheck, storeConformance } from "../src/testing/index.ts";
+
+const plant = model({ tag: text(), bed: integer() }, { key: "tag" });
+
+/** Memory, where a name that was there before is the same place. */
+function memoryUnderTest(spoil: (store: MemoryStore<never, never>) => void = () => undefined): readonly StoreCheck[] {
+  const places = new Map<string, MemoryStore<never, never>>();
+  return storeConformance({
+    open(ofModel, name) {
+      const first = places.get(name);
+      const store = first?.again() ?? (memoryStore(ofModel, { place: name }) as never);
+      places.set(name, store);
+      spoil(store);
+      return store;
+    },
+    failNext: (store, fault) => (store as MemoryStore<never, never>).failNext(fault),
+  });
+}
+
+describe("memory keeps to the contract of stores", () => {
+  test.each(memoryUnderTest().map(({ name, run }) => [name, run] as const))("%s", async (_, run) => {
+    expect(await run()).toBe(true);
+  });
+});
+
+describe("the conformance test finds", () => {
+  /** What is wrong with a store, and the check that has to see it. */
+  const faults: Readonly<Record<string, readonly [check: RegExp, spoil: (store: MemoryStore<never, never>) => void]>> =
+    {
+      "a write that is done again": [
+        /done once/,
+        (store) => {
+          const { write } = store;
+          let count = 0;
+          store.write = (changes, { signal }) => write(changes, { id: `other-${count++}-${Math.random()}`, signal });
+        },
+      ],
+      "versions that are not looked at": [
+        /lose no change/,
+        (store) => {
+          const { write, read } = store;
+          store.write = async (changes, options) => {
+            const now = new Map<unknown, string>();
+            for await (const each of read()) now.set(each.key, each.version!);
+            const fresh = changes.map((change) =>
+              change.kind === "insert" ? change : { ...change, version: now.get(change.key)! },
+            );
+            return write(fresh, options);
+          };
+        },
+      ],
+      "part of a write that is kept": [
+        /conflict in one change writes none/,
+        (store) => {
+          const { write } = store;
+          store.write = async (changes, options) => {
+            const result = await write(changes, options);
+            if (!result.ok) await write(changes.slice(0, 1), { id: `part ${options.id}` });
+            return result;
+          };
+        },
+      ],
+      "news that are told twice": [
+        /in order, once/,
+        (store) => {
+          const { follow } = store;
+          store.follow = (since, listener, options) =>
+            follow(since, (news: StoreNews<never, never>) => [0, 1].forEach(() => listener(news)), options);
+        },
+      ],
+      "an answer that is taken as none": [
+        /no room/,
+        (store) => {
+          const { write } = store;
+          store.write = (changes, options) =>
+            write(changes, options).catch(() => ({ ok: true, written: [], mark: "0" }));
+        },
+      ],
+    };
+  test.each(Object.entries(faults))("%s", async (_, [name, spoil]) => {
+    const check = memoryUnderTest(spoil).find((each) => name.test(each.name))!;
+    await expect(check.run()).rejects.toThrow(/found|was not/);
+  });
+});
+
+describe("rows in memory", () => {
+  test("what is too long ago is not told one by one", async () => {
+    const store = memoryStore(plant, { remembered: 2 });
+    const mark = await store.mark();
+    for (const tag of ["A", "B", "C"]) await store.append({ tag, bed: 1 });
+    const news: string[] = [];
+    store.follow(mark, ({ kind }) => news.push(kind), { signal: new AbortController().signal });
+    await new Promise((done) => setTimeout(done, 5));
+    expect(news).toEqual(["reload"]);
+  });
+
+  test("what is kept is not what others hold", async () => {
+    const row = { tag: "A", bed: 1 };
+    const store = memoryStore(plant, { rows: [row] });
+    row.bed = 2;
+    const read = [];
+    for await (const each of store.read()) read.push(each.ok && each.row.bed);
+    expect(read).toEqual([1]);
+  });
+
+  test("refuses what is no option, and what is no model", () => {
+    expect(() => memoryStore(plant, { row: [] } as never)).toThrow(
+      /option of memoryStore.*"row".*Did you mean "rows"/s,
+    );
+    expect(() => memoryStore(plant, { remembered: -1 })).toThrow(/remembered/);
+    expect(() => memoryStore({} as never)).toThrow(/memoryStore/);
+  });
+});
