@@ -18,10 +18,10 @@ export function seeded(seed: number): Seeded {
 }
 
 /**
- * How many of so many random cases are tried: a quarter in an ordinary run, all where `SOAK` is set, as `npm run soak` does, and as large
- * a part as `TEST_LENGTH` says, as for mutants.
+ * How many of so many random cases are tried: a quarter in an ordinary run, or as large a part as is said, all where `SOAK` is set, as
+ * `npm run soak` does, and as large a part as `TEST_LENGTH` says, as for mutants.
  */
-export function times(all: number): number {
-  const { SOAK: soak, TEST_LENGTH: part = "0.25" } = process.env;
+export function times(all: number, ordinary = 0.25): number {
+  const { SOAK: soak, TEST_LENGTH: part = ordinary } = process.env;
   return soak === undefined ? Math.max(1, Math.ceil(all * Number(part))) : all;
 }
