@@ -192,7 +192,10 @@ describe("sorting in pauses", () => {
       const fourth = shown.sortBy("height", { signal: controller.signal });
       controller.abort();
       expect([await fourth, shown.orderBy, shown.sorting]).toEqual([false, "tag", undefined]);
+      // A wrong field ends nothing that is under way.
+      const goesOn = shown.sortBy("tag");
       await expect(shown.sortBy("hight" as never)).rejects.toThrow(/Did you mean "height"/);
+      expect(await goesOn).toBe(true);
       expect([shown.orderBy, shown.sorting]).toEqual(["tag", undefined]);
       // A table that is loaded meanwhile is sorted as it is then.
       const fifth = shown.sortBy("species");

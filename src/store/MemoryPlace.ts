@@ -1,5 +1,6 @@
 import { type AbortSignalLike, platform } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, pointerTo, type Problem, type RowOf, valueIn } from "../model/index.ts";
+import { type AnyModel, type KeyOf, pointerTo, type Problem, type RowOf } from "../model/index.ts";
+import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
 import { fromJson, toJson } from "./rows.ts";
 import { type StoreChange, StoreError, type StoreNews, type VersionedRow, type WriteResult } from "./Store.ts";
 
@@ -16,7 +17,7 @@ interface Logged<M extends AnyModel> {
   readonly changes: readonly { readonly key: KeyOf<M>; readonly kept: Kept<M> | undefined }[];
 }
 
-type Rows<M extends AnyModel> = Map<string, Kept<M>>;
+type Rows<M extends AnyModel> = Map<LookUp, Kept<M>>;
 
 /** Rows at a place in memory, which several stores may have open. */
 export class MemoryPlace<M extends AnyModel> {
@@ -69,14 +70,14 @@ export class MemoryPlace<M extends AnyModel> {
     const kept = changes.map((change) => (change.kind === "delete" ? undefined : this.#keep(change, version)));
     // What goes leaves its key to others.
     const going = changes.flatMap((change, index) => {
-      const text = change.kind === "insert" ? undefined : textOf(change.key);
+      const text = change.kind === "insert" ? undefined : lookUpOf(change.key);
       const own = kept[index];
-      return text === undefined || (own !== undefined && textOf(own.key) === text) ? [] : [text];
+      return text === undefined || (own !== undefined && lookUpOf(own.key) === text) ? [] : [text];
     });
     const refused = this.#refuseTaken(changes, kept, new Set(going));
     if (refused.length > 0) return { ok: false, refused };
     for (const text of going) this.#rows.delete(text);
-    for (const row of kept) if (row !== undefined) this.#rows.set(textOf(row.key), row);
+    for (const row of kept) if (row !== undefined) this.#rows.set(lookUpOf(row.key), row);
     this.#number++;
     this.#note(id ?? "", changes, kept);
     const rows = kept.map((row) => row && this.#read(row));
@@ -89,7 +90,7 @@ export class MemoryPlace<M extends AnyModel> {
     change: StoreChange<RowOf<M>, KeyOf<M>>,
   ): { key: KeyOf<M>; now: VersionedRow<RowOf<M>, KeyOf<M>> | undefined }[] {
     if (change.kind === "insert") return [];
-    const now = this.#rows.get(textOf(change.key));
+    const now = this.#rows.get(lookUpOf(change.key));
     return now?.version === change.version ? [] : [{ key: change.key, now: now && this.#read(now) }];
   }
 
@@ -101,14 +102,14 @@ export class MemoryPlace<M extends AnyModel> {
   #refuseTaken(
     changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
     kept: readonly (Kept<M> | undefined)[],
-    going: ReadonlySet<string>,
+    going: ReadonlySet<LookUp>,
   ): { change: number; problems: readonly Problem[] }[] {
-    const coming = new Set<string>();
+    const coming = new Set<LookUp>();
     return kept.flatMap((row, index) => {
       if (row === undefined) return [];
-      const text = textOf(row.key);
+      const text = lookUpOf(row.key);
       const change = changes[index]!;
-      const isOwn = change.kind === "update" && textOf(change.key) === text;
+      const isOwn = change.kind === "update" && lookUpOf(change.key) === text;
       const isTaken = coming.has(text) || (!isOwn && this.#rows.has(text) && !going.has(text));
       coming.add(text);
       return isTaken ? [{ change: index, problems: [this.#keyTaken()] }] : [];
@@ -117,10 +118,8 @@ export class MemoryPlace<M extends AnyModel> {
 
   /** A model without a key has one that is hidden. */
   #keyOf(change: Exclude<StoreChange<RowOf<M>, KeyOf<M>>, { kind: "delete" }>): KeyOf<M> {
-    const { key: names } = this.#model.parts;
-    if (names.length === 0) return (change.kind === "update" ? change.key : ++this.#hiddenKeys) as KeyOf<M>;
-    const values = names.map((name) => valueIn(change.row, name));
-    return (values.length === 1 ? values[0] : values) as KeyOf<M>;
+    if (this.#model.parts.key.length > 0) return keyIn(this.#model, change.row) as KeyOf<M>;
+    return (change.kind === "update" ? change.key : ++this.#hiddenKeys) as KeyOf<M>;
   }
 
   #keyTaken(): Problem {
@@ -142,12 +141,12 @@ export class MemoryPlace<M extends AnyModel> {
       if (change.kind === "insert") return [];
       const { key } = change;
       const now = written[index];
-      return now !== undefined && textOf(now.key) === textOf(key) ? [] : [{ key, kept: undefined }];
+      return now !== undefined && lookUpOf(now.key) === lookUpOf(key) ? [] : [{ key, kept: undefined }];
     });
     const come = written.flatMap((kept) => (kept === undefined ? [] : [{ key: kept.key, kept }]));
     // A key that went from one row to another is there in the end.
-    const there = new Set(come.map(({ key }) => textOf(key)));
-    const left = gone.filter(({ key }) => !there.has(textOf(key)));
+    const there = new Set(come.map(({ key }) => lookUpOf(key)));
+    const left = gone.filter(({ key }) => !there.has(lookUpOf(key)));
     this.#log.push({ number: this.#number, id, changes: [...left, ...come] });
     while (this.#log.length > this.#remembered) this.#log.shift();
     for (const tell of this.#followers) platform.soon(tell);
@@ -177,7 +176,3 @@ export class MemoryPlace<M extends AnyModel> {
     platform.soon(tell);
   }
 }
-
-/** A key as it is looked up. */
-const textOf = (key: unknown): string =>
-  JSON.stringify([key].flat().map((part: unknown) => (typeof part === "object" ? String(part) : part)));

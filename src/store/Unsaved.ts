@@ -1,5 +1,6 @@
 import { mergeRows, type RowConflict, sameRow } from "../merge/index.ts";
-import { type AnyModel, type KeyOf, type RowOf, valueIn } from "../model/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
 
 /** What happened to a row of a table, in the terms of `followRows`. */
 export type NotedChange<M extends AnyModel> =
@@ -36,12 +37,6 @@ interface Entry<M extends AnyModel> {
   key: KeyOf<M>;
 }
 
-/** A key as it is looked up: exact decimals by their text, several fields as one. */
-function lookUp(key: unknown): unknown {
-  if (typeof key !== "object") return key;
-  return Array.isArray(key) ? JSON.stringify(key.map(lookUp)) : String(key);
-}
-
 /**
  * What differs between a table and the place where its rows are kept: for each row, how it was there and how it is here. Changes of one
  * row are joined: a new row that is changed is one new row, a new row that is deleted is nothing, and so is a change that is taken back.
@@ -50,9 +45,9 @@ function lookUp(key: unknown): unknown {
 export class Unsaved<M extends AnyModel> {
   readonly #entries = new Set<Entry<M>>();
   /** Those that are here, by the key that they have now. */
-  readonly #byKey = new Map<unknown, Entry<M>>();
+  readonly #byKey = new Map<LookUp, Entry<M>>();
   /** Those that are at the place, by the key that they have there. */
-  readonly #byBase = new Map<unknown, Entry<M>>();
+  readonly #byBase = new Map<LookUp, Entry<M>>();
   /** What is being written: by entry, the row as it was taken. */
   #writing: Map<Entry<M>, RowOf<M> | undefined> | undefined;
   readonly #model: M;
@@ -68,7 +63,7 @@ export class Unsaved<M extends AnyModel> {
 
   /** How the row with a key differs; `undefined` where it does not. A deleted row is asked for by its last key. */
   kindOf(key: KeyOf<M>): UnsavedKind | undefined {
-    const found = lookUp(key);
+    const found = lookUpOf(key);
     const entry = this.#byKey.get(found);
     if (entry !== undefined) return kindOf(entry);
     const before = this.#byBase.get(found);
@@ -104,14 +99,14 @@ export class Unsaved<M extends AnyModel> {
   #takeOut(change: NotedChange<M>): Entry<M> | undefined {
     if (change.kind === "insert") return undefined;
     const key = change.kind === "update" ? change.keyBefore : change.key;
-    const entry = this.#byKey.get(lookUp(key)) ?? { base: change.before, baseKey: key, now: change.before, key };
+    const entry = this.#byKey.get(lookUpOf(key)) ?? { base: change.before, baseKey: key, now: change.before, key };
     this.#drop(entry);
     return entry;
   }
 
   /** What a new row begins with: where a deleted one had its key, that one comes back. */
   #newEntry(key: KeyOf<M>): Entry<M> {
-    const before = this.#byBase.get(lookUp(key));
+    const before = this.#byBase.get(lookUpOf(key));
     if (before === undefined || before.now !== undefined)
       return { base: undefined, baseKey: undefined, now: undefined, key };
     this.#drop(before);
@@ -130,13 +125,13 @@ export class Unsaved<M extends AnyModel> {
     const isSame = base === undefined ? now === undefined : sameRow(this.#model, base, now);
     if (isSame && this.#writing?.has(entry) !== true) return;
     this.#entries.add(entry);
-    if (now !== undefined) this.#byKey.set(lookUp(entry.key), entry);
-    if (base !== undefined) this.#byBase.set(lookUp(entry.baseKey), entry);
+    if (now !== undefined) this.#byKey.set(lookUpOf(entry.key), entry);
+    if (base !== undefined) this.#byBase.set(lookUpOf(entry.baseKey), entry);
   }
 
   #drop(entry: Entry<M>): void {
     this.#entries.delete(entry);
-    const [key, baseKey] = [lookUp(entry.key), lookUp(entry.baseKey)];
+    const [key, baseKey] = [lookUpOf(entry.key), lookUpOf(entry.baseKey)];
     if (this.#byKey.get(key) === entry) this.#byKey.delete(key);
     if (this.#byBase.get(baseKey) === entry) this.#byBase.delete(baseKey);
   }
@@ -170,11 +165,9 @@ export class Unsaved<M extends AnyModel> {
     entry.baseKey = base === undefined ? undefined : key;
   }
 
+  /** A row whose model has no key keeps the one that it has here. */
   #keyOf(row: RowOf<M>, entry: Entry<M>): KeyOf<M> {
-    const { key: names } = this.#model.parts;
-    if (names.length === 0) return entry.key;
-    const values = names.map((name) => valueIn(row, name));
-    return (values.length === 1 ? values[0] : values) as KeyOf<M>;
+    return this.#model.parts.key.length === 0 ? entry.key : (keyIn(this.#model, row) as KeyOf<M>);
   }
 
   /**
@@ -209,7 +202,7 @@ export class Unsaved<M extends AnyModel> {
 
   /** The entry of the row that has a key at the place; of a new one, that will have it there. */
   #at(key: KeyOf<M>): Entry<M> | undefined {
-    const found = lookUp(key);
+    const found = lookUpOf(key);
     const there = this.#byBase.get(found);
     if (there !== undefined) return there;
     const here = this.#byKey.get(found);

@@ -1,9 +1,11 @@
 /** A key as it is looked up: several fields make one text. */
 export type LookUp = string | number | boolean;
 
-/** A text and a number are their own; anything else, as an exact decimal, is found by its text. */
-export const lookUpOf = (key: unknown): LookUp =>
-  typeof key === "string" || typeof key === "number" || typeof key === "boolean" ? key : String(key);
+/** A text and a number are their own; several fields make one text, and anything else, as an exact decimal, is found by its text. */
+export function lookUpOf(key: unknown): LookUp {
+  if (typeof key === "string" || typeof key === "number" || typeof key === "boolean") return key;
+  return Array.isArray(key) ? JSON.stringify(key) : String(key);
+}
 
 /**
  * Which slot has which key. Inside a transaction two rows may have one for a while, as when two exchange theirs; the first

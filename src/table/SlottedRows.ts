@@ -103,9 +103,7 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
 
   /** A key as it is looked up. */
   protected lookUp(key: KeyOf<M>): LookUp {
-    const given: unknown = key;
-    if (Array.isArray(given)) return JSON.stringify(given);
-    return this.isNumbered ? (given as number) : lookUpOf(given);
+    return this.isNumbered ? (key as number) : lookUpOf(key);
   }
 
   lookUpAt(slot: number): LookUp {

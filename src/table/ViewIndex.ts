@@ -213,10 +213,10 @@ export class ViewIndex<M extends AnyModel> {
     // Only now: what `where` throws leaves the view as it was.
     this.#placedBy.clear();
     this.#columns = columns;
-    const isFirst = met.slots !== undefined;
+    // The sums are of other rows then, also where the sorting below throws.
+    if (met.slots !== undefined) this.sums.forget("all");
     this.#all = this.#takePrepared(met) ?? this.#sort(met);
     for (const slot of kept) if (!this.#all.has(slot)) this.#all.add(slot, this.compare);
-    if (isFirst) this.sums.forget("all");
     // What was changed since is not known one by one.
     if (this.#read !== table.log.end) this.sums.totals.drop();
     this.#read = table.log.end;

@@ -70,6 +70,7 @@ export class ViewState<M extends AnyModel = AnyModel> {
     orderBy: ViewOptions<M>["orderBy"],
     { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
   ): Promise<boolean> {
+    const canPrepare = this.#index.canPrepare(orderBy);
     const call = ++this.#sorts;
     this.#sorting.write(undefined);
     const isWanted = (part: number): boolean => {
@@ -78,7 +79,7 @@ export class ViewState<M extends AnyModel = AnyModel> {
       this.#sorting.write(goesOn ? part : undefined);
       return goesOn;
     };
-    if (this.#index.canPrepare(orderBy)) {
+    if (canPrepare) {
       const prepared = await inPauses(this.#index.prepare(orderBy), AT_ONCE, isWanted);
       if (prepared === undefined || call !== this.#sorts) return false;
     }

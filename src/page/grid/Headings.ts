@@ -5,7 +5,7 @@ import { type MessageFacts, type RowsMessage, sayOfRows } from "../../model/inde
 import { orderAfter, type ViewState } from "../../table/index.ts";
 import type { HeadActions } from "./GridHead.ts";
 import type { Column } from "./gridColumns.ts";
-import { Sorting } from "./sortMany.ts";
+import { Sorting } from "./Sorting.ts";
 
 /** A grid, as its headings ask it. */
 interface HeadedGrid {

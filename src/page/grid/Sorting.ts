@@ -53,7 +53,7 @@ export class Sorting {
     );
     try {
       if (await view.sortBy(order.length === 0 ? undefined : order, { signal: abort.signal })) done();
-      else if (this.#abort === abort) notices.sayNow(sayOfRows(locale, "sortStopped"));
+      else if (abort.signal.aborted && this.#abort === abort) notices.sayNow(sayOfRows(locale, "sortStopped"));
     } finally {
       told.stop();
       if (this.#abort === abort) this.#abort = undefined;
