@@ -107,8 +107,10 @@ await page.selectOption("[name=species]", "Tilia cordata");
 await page.fill("[name=girth]", "31,5");
 const download = page.waitForEvent("download");
 await page.press("[name=girth]", "Enter");
-const saved = JSON.parse(readFileSync(await (await download).path(), "utf8"));
-await page.getByText("Saved AB-0042 to trees.ndjson.").waitFor();
+const file = await download;
+const saved = JSON.parse(readFileSync(await file.path(), "utf8"));
+// The page says the name that the browser has given the file.
+await page.getByText(`Saved AB-0042 to ${file.suggestedFilename()}.`).waitFor();
 await browser.close();
 server.close();
 if (errors.length > 0) throw new Error(errors.join("\n"));
