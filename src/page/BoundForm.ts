@@ -329,8 +329,7 @@ export class BoundForm implements Listener, BoundPart {
 
   #bindAgain(names: ReadonlySet<string>, moved: ReadonlySet<Element>): void {
     this.#outputs.dropIf(
-      (element, name) =>
-        !element.isConnected || (names.has(lastName(name)) && fullName(element, this.form, true) !== name),
+      (element, name) => !element.isConnected || (names.has(lastName(name)) && fullName(element, true) !== name),
     );
     for (const name of this.resting.names()) if (names.has(lastName(name))) this.resting.wake(name);
     // What stands beside a control goes with it, and the radio buttons of a group have the name of the scope that they were in.

@@ -49,12 +49,15 @@ export function placeOf(element: Element): string {
   return `<${memberOf(element, "localName")}${shown.join("")}>`;
 }
 
-/** The name of a control with the names of the fieldsets round it inside its form. */
-export function fullName(element: Element, form: Element | null, nested: boolean): string {
+/**
+ * The name of a control with the names of the fieldsets round it, inside the form in which it stands: with `form=` that may be
+ * another form than its own.
+ */
+export function fullName(element: Element, nested: boolean): string {
   const own = element.getAttribute("name") ?? element.getAttribute("data-name") ?? "";
   if (!nested) return own;
   const scopes: string[] = [];
-  for (let outer = element.parentElement; outer !== null && outer !== form; outer = outer.parentElement) {
+  for (let outer = element.parentElement; outer !== null && outer.localName !== "form"; outer = outer.parentElement) {
     const name = outer.localName === "fieldset" ? outer.getAttribute("name") : null;
     if (name) scopes.unshift(name);
   }

@@ -50,8 +50,7 @@ export interface Survey {
 export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const plain = memberOf(form, "querySelectorAll")(plainInputs);
   const tags = adaptedTags();
-  const { rare, alert } = rareIn(form, tags);
-  const nested = rare.some((element) => element.localName === "fieldset");
+  const { rare, nested, alert } = rareIn(form, tags);
   const statuses = rare.filter((element) => element.getAttribute("role") === "status");
   const named = rare.filter((element) => element.hasAttribute("data-name") || (tags !== "" && element.matches(tags)));
   // The usual large form: the two lists are the same, and the first is faster to walk.
@@ -59,24 +58,34 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
   const elements = all
     ? listed(plain)
     : [...new Set<Element>([...memberOf(form, "elements"), ...named])].filter((element) => !isInCopy(element));
-  const names = nested
-    ? elements.map((element) => fullName(element, form, true))
-    : namesOf(elements, model?.names ?? []);
-  const exact =
+  const names = nested ? elements.map((element) => fullName(element, true)) : namesOf(elements, model?.names ?? []);
+  const asModel =
     all && !nested && names.length === model?.names.length && names.every((name, at) => name === model.names[at]);
-  // Not all elements of component libraries are known to the platform as controls of a form.
-  if (model !== undefined && !exact && lacksSome(names, model))
-    for (const element of memberOf(form, "querySelectorAll")("[name]"))
+  // Not all elements of component libraries are known to the platform as controls of a form. What it does not know is judged too.
+  const withName = memberOf(form, "querySelectorAll")("[name]");
+  if (model !== undefined && !(asModel && withName.length === elements.length)) {
+    const known = new Set(elements);
+    for (const element of withName)
       if (
         element.localName.includes("-") &&
-        !elements.includes(element) &&
+        !known.has(element) &&
         element.closest("form") === form &&
         !isInCopy(element)
       ) {
         elements.push(element);
-        names.push(fullName(element, form, nested));
+        names.push(fullName(element, nested));
       }
-  return { form, elements, names, plain: all ? undefined : new Set(plain), exact, statuses, alert };
+  }
+  const known = elements.length === plain.length;
+  return {
+    form,
+    elements,
+    names,
+    plain: all && known ? undefined : new Set(plain),
+    exact: asModel && known,
+    statuses,
+    alert,
+  };
 }
 
 /** By number: a spread asks the list for an iterator, which costs twice as much. */
@@ -93,22 +102,19 @@ function listed(nodes: NodeListOf<Element>): Element[] {
 function rareIn(
   form: HTMLFormElement,
   tags: string,
-): { readonly rare: readonly HTMLElement[]; readonly alert: HTMLElement | undefined } {
+): { readonly rare: readonly HTMLElement[]; readonly nested: boolean; readonly alert: HTMLElement | undefined } {
   const root = memberOf(form, "getRootNode")() as Document | ShadowRoot;
   const found = [...root.querySelectorAll<HTMLElement>(`${rareParts}${tags === "" ? "" : `,${tags}`}`)];
   // A form that the platform reads into another one, as after a label that is not closed, has its own.
   const rare = found.filter((element) => element.closest("form") === form);
+  // A control that `form=` ties to the form may stand in a group anywhere.
+  const nested = found.some((element) => element.localName === "fieldset");
   const isAlert = (element: Element): boolean => element.getAttribute("role") === "alert";
   const own = rare.find(isAlert);
   const first = own ?? found.find(isAlert);
   const only = own !== undefined || first === undefined || root.querySelectorAll("form").length === 1;
-  return { rare, alert: only ? first : undefined };
+  return { rare, nested, alert: only ? first : undefined };
 }
-
-const lacksSome = (names: readonly string[], model: AnyModel): boolean => {
-  const there = new Set(names);
-  return model.names.some((name) => !there.has(name));
-};
 
 /**
  * Reads names. Most pages have the fields in the model's order; then the model's own text is taken, which is compared in

@@ -187,7 +187,10 @@ export abstract class PageControl<E extends HTMLElement = HTMLElement> implement
   }
 
   choose(value: unknown, control: E): void {
-    this.field.choose(value, this.#doneIn(control));
+    const { kind } = this.field;
+    // A control that does not suit the field gives what the field can't have: it is read as a text is, and its problem shows.
+    if (value !== undefined && value !== kind.empty && !kind.belongs(value)) this.enter(String(value), control);
+    else this.field.choose(value, this.#doneIn(control));
   }
 
   /** The cause of changes that a person makes in one of the elements; one object, since each key needs it. */

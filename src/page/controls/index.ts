@@ -59,17 +59,21 @@ function makeInput(
     case "radio":
       return new RadioGroup(field, elements, context);
     case "range":
-      return new RangeControl(field, element, context);
+      if (field.kind.stepped !== undefined) return new RangeControl(field, element, context);
+      break;
     case "color":
       return new ColorControl(field, element, context);
     case "file":
-      return new FileControl(field, element, context);
+      // No value but a file can be put into it.
+      return kind === "file" ? new FileControl(field, element, context) : undefined;
     case "date":
     case "time":
     case "datetime-local":
     case "month":
     case "week":
-      return new DateControl(field, element, context);
+      // An instant is read from a whole date and time only.
+      if (kind !== "instant" || element.type === "datetime-local") return new DateControl(field, element, context);
+      break;
     case "hidden":
       return undefined;
     case "number":

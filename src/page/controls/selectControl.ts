@@ -116,7 +116,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
     const { choices, kind, value } = this.field;
     if (choices === undefined) return this.choose(chosen[0] ?? "", this.#element);
     const values = choices.map((choice) => choice.const).filter((each) => chosen.includes(String(each)));
-    if (!this.#element.multiple) return this.choose(values[0] ?? kind.empty, this.#element);
+    if (!Array.isArray(value)) return this.choose(values[0] ?? kind.empty, this.#element);
     // Values without an option, as from an old row, are kept.
     const known = new Set(choices.map((choice) => choice.const));
     this.choose([...values, ...(value as readonly unknown[]).filter((each) => !known.has(each))], this.#element);

@@ -110,7 +110,7 @@ function partOf(element: Element, { names }: AnyModel, commands: readonly string
     if (!commands.includes(name)) throw unknownName("unknownCommand", "The command", name, commands, where);
     return { what: "command", name };
   }
-  const name = fullName(element, null, true);
+  const name = fullName(element, true);
   if (!names.includes(name)) throw unknownName("unknownField", "The field", name, names, where);
   return { what: isControl(element) && element.hasAttribute("name") ? "control" : "output", name };
 }
