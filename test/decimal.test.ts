@@ -3,7 +3,8 @@ import fc from "fast-check";
 import { newEntry } from "../src/entry/index.ts";
 import { decimal, model, text } from "../src/model/index.ts";
 import { Decimal } from "../src/notation/index.ts";
-import { fromJson, loadRows, toCells, toJson } from "../src/store/index.ts";
+import { fromJson, loadRows, toJson } from "../src/store/index.ts";
+import { toCells } from "../src/store/text/index.ts";
 import { table } from "../src/table/index.ts";
 
 /** A number of thousandths as a decimal text. */

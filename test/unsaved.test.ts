@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { Decimal, decimal, followRows, integer, model, type RowOf, table, text, transaction } from "../src/index.ts";
 import { mergeRows, sameRow } from "../src/merge/index.ts";
-import { Unsaved, type UnsavedRow } from "../src/store/Unsaved.ts";
+import { type Differing, Unsaved, type Written } from "../src/store/Unsaved.ts";
 import { seeded, type Seeded, times } from "./seeded.ts";
 
 const plant = model({ tag: text(), bed: integer(), notes: text(), price: decimal() }, { key: "tag" });
@@ -22,10 +22,18 @@ const written = ({ tag, bed, notes, price }: Plant): string =>
 const listOf = (rows: Iterable<Plant>): string[] => [...rows].map(written).sort();
 
 /** What a place does with what differs. */
-function writeTo(place: Map<string, Plant>, rows: readonly UnsavedRow<typeof plant>[]): void {
-  for (const { kind, key } of rows) if (kind !== "new") place.delete(key);
+function writeTo(place: Map<string, Plant>, rows: readonly Differing<typeof plant>[]): void {
+  for (const { at } of rows) if (at !== undefined) place.delete(at.key as string);
   for (const { now } of rows) if (now !== undefined) place.set(now.tag, now);
 }
+
+/** What a place answers to a write. */
+const asWritten = (rows: readonly Differing<typeof plant>[]): (Written<typeof plant> | undefined)[] =>
+  rows.map(({ now }) => asKept(now));
+const asKept = (row: Plant | undefined): Written<typeof plant> | undefined =>
+  row && { key: row.tag, version: written(row), row };
+/** The key that a row has at the place, or will have. */
+const keyThere = ({ at, key }: Differing<typeof plant>): string => (at?.key as string | undefined) ?? key;
 
 describe("what differs from the place where rows are kept", () => {
   const SEQUENCES = times(10_000);
@@ -40,7 +48,7 @@ describe("what differs from the place where rows are kept", () => {
       const stock = table(plant, began, { locale: "en" });
       const unsaved = new Unsaved(plant);
       const noted = followRows(stock, (all) => unsaved.note(all));
-      let writing: readonly UnsavedRow<typeof plant>[] | undefined;
+      let writing: readonly Differing<typeof plant>[] | undefined;
       const change = (): void => {
         const keys = [...stock].map(({ tag }) => tag);
         changes += 1;
@@ -65,11 +73,11 @@ describe("what differs from the place where rows are kept", () => {
       };
       for (let step = 0; step < 12; step += 1) {
         const act = random.below(6);
-        if (act === 0 && writing === undefined) writing = unsaved.beginWrite();
+        if (act === 0 && writing === undefined) writing = writing = unsaved.beginWrite();
         else if (act === 1 && writing !== undefined) {
           const isWritten = random.below(3) > 0;
           if (isWritten) writeTo(place, writing);
-          unsaved.endWrite(isWritten);
+          unsaved.endWrite(isWritten ? asWritten(writing) : undefined);
           writing = undefined;
           writes += 1;
         } else if (act === 2) transaction(() => Array.from({ length: 3 }, change));
@@ -83,9 +91,9 @@ describe("what differs from the place where rows are kept", () => {
           listOf(after.values()).join() !== listOf(stock).join() ||
           // Nothing is written that is there already, no row twice, and each began with what is there.
           rows.some(({ base, now }) => sameRow(plant, base, now)) ||
-          new Set(rows.map(({ key }) => key)).size !== rows.length - doubles(rows) ||
-          rows.some(({ kind, key, base }) =>
-            kind === "new" ? base !== undefined : written(base!) !== written(place.get(key)!),
+          new Set(rows.map(keyThere)).size !== rows.length - doubles(rows) ||
+          rows.some(({ at, base }) =>
+            at === undefined ? base !== undefined : written(base!) !== written(place.get(at.key as string)!),
           ) ||
           unsaved.size !== rows.length ||
           [...stock].some(({ tag }) => unsaved.kindOf(tag) !== rows.find(({ now }) => now?.tag === tag)?.kind);
@@ -101,15 +109,15 @@ describe("what differs from the place where rows are kept", () => {
   });
 
   /** A new row may have the key that another row still has at the place. */
-  const doubles = (rows: readonly UnsavedRow<typeof plant>[]): number =>
-    rows.filter(({ kind, key }) => kind === "new" && rows.some((other) => other.kind !== "new" && other.key === key))
+  const doubles = (rows: readonly Differing<typeof plant>[]): number =>
+    rows.filter((row) => row.kind === "new" && rows.some((other) => other.at !== undefined && other.at.key === row.key))
       .length;
 
   test("changes of one row are one: new and changed, new and deleted, changed and back, deleted and back", () => {
     const stock = table(plant, [{ tag: "AB-1", bed: 7, notes: "", price: undefined }], { locale: "en" });
     const unsaved = new Unsaved(plant);
     followRows(stock, (all) => unsaved.note(all));
-    const kinds = () => unsaved.rows().map(({ kind, key }) => `${kind} ${key}`);
+    const kinds = () => unsaved.rows().map((row) => `${row.kind} ${keyThere(row)}`);
     stock.insert({ tag: "AB-2" });
     stock.update("AB-2", { bed: 8 });
     expect(kinds()).toEqual(["new AB-2"]);
@@ -134,23 +142,23 @@ describe("what differs from the place where rows are kept", () => {
     const unsaved = new Unsaved(plant);
     followRows(stock, (all) => unsaved.note(all));
     stock.insert({ tag: "AB-1", bed: 1 });
-    unsaved.beginWrite();
+    let writing = unsaved.beginWrite();
     expect(() => unsaved.beginWrite()).toThrow("under way");
     stock.update("AB-1", { bed: 2 });
-    unsaved.endWrite(true);
+    unsaved.endWrite(asWritten(writing));
     expect(unsaved.rows()).toMatchObject([{ kind: "changed", base: { bed: 1 }, now: { bed: 2 } }]);
-    unsaved.beginWrite();
+    writing = unsaved.beginWrite();
     stock.delete("AB-1");
-    unsaved.endWrite(true);
+    unsaved.endWrite(asWritten(writing));
     expect(unsaved.rows()).toMatchObject([{ kind: "deleted", base: { bed: 2 } }]);
-    unsaved.beginWrite();
+    writing = unsaved.beginWrite();
     stock.insert({ tag: "AB-1", bed: 3 });
-    unsaved.endWrite(true);
+    unsaved.endWrite(asWritten(writing));
     expect(unsaved.rows()).toMatchObject([{ kind: "new", now: { bed: 3 } }]);
     // What is deleted while it is written as new is there by then; where it was not written, there is nothing to do.
-    unsaved.beginWrite();
+    writing = unsaved.beginWrite();
     stock.delete("AB-1");
-    unsaved.endWrite(false);
+    unsaved.endWrite();
     expect(unsaved.rows()).toEqual([]);
   });
 
@@ -258,7 +266,7 @@ describe("a row that was changed here and elsewhere", () => {
           else unsaved.note([{ kind: "update", key: tag, keyBefore: tag, before, after }]);
         } else {
           put(place, tag, after);
-          const { row, conflict } = unsaved.meet(tag, after);
+          const { row, conflict } = unsaved.meet(tag, asKept(after)) ?? { row: after };
           if (conflict === undefined) {
             disputed.delete(tag);
             put(here, tag, row);
@@ -272,15 +280,15 @@ describe("a row that was changed here and elsewhere", () => {
           const [which, theirs] = [...disputed][0]!;
           disputed.delete(which);
           const chosen = more.pick([theirs, here.get(which), newPlant(more, which)]);
-          put(here, which, unsaved.resolve(which, theirs, chosen));
+          put(here, which, unsaved.resolve(which, asKept(theirs), chosen));
         }
       }
-      for (const [tag, theirs] of disputed) put(here, tag, unsaved.resolve(tag, theirs, here.get(tag)));
+      for (const [tag, theirs] of disputed) put(here, tag, unsaved.resolve(tag, asKept(theirs), here.get(tag)));
       const after = new Map(place);
       writeTo(after, unsaved.rows());
       expect(listOf(after.values())).toEqual(listOf(here.values()));
-      for (const { key, base, kind } of unsaved.rows())
-        expect(base && written(base)).toBe(kind === "new" ? undefined : written(place.get(key)!));
+      for (const { at, base } of unsaved.rows())
+        expect(base && written(base)).toBe(at && written(place.get(at.key as string)!));
     }
     console.info(`seed 6117: ${SEQUENCES} sequences, ${conflicts} conflicts`);
     expect(conflicts).toBeGreaterThan(SEQUENCES / 4);

@@ -1,6 +1,7 @@
 import { requireArgument, requireModel } from "../errors/index.ts";
 import { type AnyModel, type RowOf } from "../model/index.ts";
-import { fromJson, type Store, type StoredRow, StoreError, type StoreErrorKind, toJson } from "../store/index.ts";
+import { type Store, type StoredRow, StoreError, type StoreErrorKind } from "../store/index.ts";
+import { fromJson, toJson } from "../store/text/index.ts";
 
 /** How long an answer may take, in milliseconds. */
 const PATIENCE = 30_000;

@@ -1,6 +1,7 @@
 import { requireArgument, requireModel } from "../errors/index.ts";
 import { type AnyModel, type RowOf } from "../model/index.ts";
-import { ndjsonLine, type Receipt, type StoredRow, StoreError } from "../store/index.ts";
+import { type Receipt, type StoredRow, StoreError } from "../store/index.ts";
+import { ndjsonLine } from "../store/text/index.ts";
 
 /** The part of the File System API that some browsers have and TypeScript does not know yet. */
 interface FilePicker {
@@ -64,7 +65,7 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
     },
     async *read() {
       // Most pages only write: what reads comes when it is needed.
-      const { RowReader, textPieces } = await import("../store/reading.ts");
+      const { RowReader, textPieces } = await import("../store/text/reading.ts");
       const reader = new RowReader(model, { format: "ndjson", locale: document.documentElement.lang || "en" });
       try {
         const source = handle === undefined ? soFar : new Uint8Array(await (await handle.getFile()).arrayBuffer());

@@ -1,7 +1,7 @@
 import { IronwoodError, requireArgument, requireTable } from "../errors/index.ts";
 import { internal, type Stoppable, transaction, getOrMake, dispose } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import { fromJson, toJson } from "../store/index.ts";
+import { fromJson, toJson } from "../store/text/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { applyStored, followRows, type RowChange, type Table } from "../table/index.ts";
 

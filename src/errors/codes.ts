@@ -40,6 +40,7 @@ export const errorCodes = {
   noJudge: "Give judge, from ironwood/judge, beside strict: true; or leave strict out of a bundle for production.",
   noAsker: "Bind a page, or say by setAsker() who asks.",
   unknownKey: "Use the key of a row that is in the table.",
+  keptTable: "The rows are kept at a place. Use what keep() has given, or stop it first.",
   badPlace: "Name a place that can be written to.",
 } as const;
 

@@ -1,6 +1,7 @@
 import { readFile, stat, truncate } from "node:fs/promises";
 import type { AnyModel, RowOf } from "../model/index.ts";
-import { csvColumns, csvLine, fieldsOf, LONGEST_ROW, StoreError, toCells } from "../store/index.ts";
+import { StoreError } from "../store/index.ts";
+import { csvColumns, csvLine, fieldsOf, LONGEST_ROW, toCells } from "../store/text/index.ts";
 import { appendText } from "./appendText.ts";
 import { type CsvEnd, emptyCsv, readCsvEnd } from "./csvEnd.ts";
 import { type Append, NEWLINE, tornNotice } from "./lineAppender.ts";

@@ -1,6 +1,7 @@
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
-import { StoreError, CsvLines, textPieces } from "../store/index.ts";
+import { StoreError } from "../store/index.ts";
+import { CsvLines, textPieces } from "../store/text/index.ts";
 
 /** What has to be known of a CSV file before a row is put behind it. */
 export interface CsvEnd {

@@ -4,16 +4,15 @@ import { extname } from "node:path";
 import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
 import type { AbortSignalLike } from "../engine/index.ts";
 import { type AnyModel, type FieldPathsOf, type Problem, type RowOf } from "../model/index.ts";
+import { type Store, type StoredRow } from "../store/index.ts";
 import {
   ndjsonLine,
   type ReadLine,
   requireColumns,
   type RowFormat,
   RowReader,
-  type Store,
-  type StoredRow,
   textPieces,
-} from "../store/index.ts";
+} from "../store/text/index.ts";
 import { csvAppender } from "./csvAppender.ts";
 import { storeError } from "./failures.ts";
 import { withFileLock } from "./fileLock.ts";

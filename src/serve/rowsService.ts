@@ -1,7 +1,8 @@
 import { newEntry } from "../entry/index.ts";
 import { requireArgument, requireModel, requireOptions } from "../errors/index.ts";
 import { type AnyModel, type GivenOf, putIn, type RowOf, storedFields, valueIn } from "../model/index.ts";
-import { fromJson, type Store, StoreError, toJson } from "../store/index.ts";
+import { type Store, StoreError } from "../store/index.ts";
+import { fromJson, toJson } from "../store/text/index.ts";
 import { refusedElsewhere } from "./guard.ts";
 import { problemDocument } from "./problemDocument.ts";
 import { readBody } from "./readBody.ts";

@@ -1,7 +1,7 @@
 import { type AbortSignalLike, platform } from "../engine/index.ts";
 import { type AnyModel, type KeyOf, pointerTo, type Problem, type RowOf } from "../model/index.ts";
 import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
-import { fromJson, toJson } from "./rows.ts";
+import { fromJson, toJson } from "./text/index.ts";
 import { type StoreChange, StoreError, type StoreNews, type VersionedRow, type WriteResult } from "./Store.ts";
 
 /** A row as the place has it: as text, since what is kept must not be what others still hold. */

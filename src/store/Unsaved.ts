@@ -2,7 +2,13 @@ import { mergeRows, type RowConflict, sameRow } from "../merge/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
 
-/** What happened to a row of a table, in the terms of `followRows`. */
+/** Where a row is at the place where it is kept: its key there, and the version that it has. */
+export interface AtPlace {
+  readonly key: unknown;
+  readonly version: string;
+}
+
+/** What happened to a row of a table; `at` is where it was at the place, if it did not differ from it before. */
 export type NotedChange<M extends AnyModel> =
   | { readonly kind: "insert"; readonly key: KeyOf<M>; readonly after: RowOf<M> }
   | {
@@ -11,30 +17,49 @@ export type NotedChange<M extends AnyModel> =
       readonly keyBefore: KeyOf<M>;
       readonly before: RowOf<M>;
       readonly after: RowOf<M>;
+      readonly at?: AtPlace | undefined;
     }
-  | { readonly kind: "delete"; readonly key: KeyOf<M>; readonly before: RowOf<M> };
+  | { readonly kind: "delete"; readonly key: KeyOf<M>; readonly before: RowOf<M>; readonly at?: AtPlace | undefined };
 
 /** How a row differs from the place where it is kept. */
 export type UnsavedKind = "new" | "changed" | "deleted";
 
 /** A row that differs from the place where it is kept. */
-export interface UnsavedRow<M extends AnyModel> {
+export interface Differing<M extends AnyModel> {
   readonly kind: UnsavedKind;
-  /** The key that it has there, or will have. */
+  /** The key that it has here, or had last. */
   readonly key: KeyOf<M>;
+  /** Where it is at the place; `undefined` for a new one. */
+  readonly at: AtPlace | undefined;
   /** The row as it is there, as far as is known; `undefined` for a new one. */
   readonly base: RowOf<M> | undefined;
   /** The row as it is here; `undefined` for a deleted one. */
   readonly now: RowOf<M> | undefined;
 }
 
+/** A row as the place has it after a write. */
+export interface Written<M extends AnyModel> {
+  readonly key: unknown;
+  readonly version: string;
+  readonly row: RowOf<M>;
+}
+
 /** One row in the journal. */
 interface Entry<M extends AnyModel> {
   base: RowOf<M> | undefined;
-  /** The key that the row had with `base`. */
-  baseKey: KeyOf<M> | undefined;
+  at: AtPlace | undefined;
   now: RowOf<M> | undefined;
   key: KeyOf<M>;
+}
+
+/** What a row came to when others changed it at the place. */
+export interface Met<M extends AnyModel> {
+  /** The key under which the row is here, or was last. */
+  readonly key: KeyOf<M>;
+  /** The row as it is to be here. */
+  readonly row: RowOf<M> | undefined;
+  /** What somebody has to choose; the row stays as it is until then. */
+  readonly conflict?: RowConflict;
 }
 
 /**
@@ -48,12 +73,19 @@ export class Unsaved<M extends AnyModel> {
   readonly #byKey = new Map<LookUp, Entry<M>>();
   /** Those that are at the place, by the key that they have there. */
   readonly #byBase = new Map<LookUp, Entry<M>>();
+  /** Those that were deleted here, by the key that they had last, where that is not the key of the place. */
+  readonly #deleted = new Map<LookUp, Entry<M>>();
   /** What is being written: by entry, the row as it was taken. */
   #writing: Map<Entry<M>, RowOf<M> | undefined> | undefined;
   readonly #model: M;
+  readonly #settled: (key: KeyOf<M>, at: AtPlace) => void;
+  readonly #hasKey: boolean;
 
-  constructor(model: M) {
+  /** @param settled - told of each row that does not differ any more: where it is at the place */
+  constructor(model: M, settled: (key: KeyOf<M>, at: AtPlace) => void = () => {}) {
     this.#model = model;
+    this.#settled = settled;
+    this.#hasKey = model.parts.key.length > 0;
   }
 
   /** How many rows differ. */
@@ -61,32 +93,51 @@ export class Unsaved<M extends AnyModel> {
     return this.#entries.size;
   }
 
+  /** Whether a write is under way. */
+  get isWriting(): boolean {
+    return this.#writing !== undefined;
+  }
+
   /** How the row with a key differs; `undefined` where it does not. A deleted row is asked for by its last key. */
   kindOf(key: KeyOf<M>): UnsavedKind | undefined {
-    const found = lookUpOf(key);
-    const entry = this.#byKey.get(found);
-    if (entry !== undefined) return kindOf(entry);
-    const before = this.#byBase.get(found);
-    return before?.now === undefined && before !== undefined ? "deleted" : undefined;
+    const entry = this.#byKey.get(lookUpOf(key)) ?? this.#deletedAt(key);
+    return entry && kindOf(entry);
+  }
+
+  /** Where the row with a key of here began, and what it is; `undefined` where it does not differ. */
+  find(key: KeyOf<M>): Differing<M> | undefined {
+    const entry = this.#byKey.get(lookUpOf(key)) ?? this.#deletedAt(key);
+    return entry && differing(entry);
+  }
+
+  /** The same by the key that the row has at the place. */
+  findAt(placeKey: unknown): Differing<M> | undefined {
+    const entry = this.#at(placeKey);
+    return entry && differing(entry);
   }
 
   /** All rows that differ. Deleted ones come first and new ones last, so that a key that another row has now is free when it is needed. */
-  rows(): UnsavedRow<M>[] {
-    return this.#inOrder().map((entry) => ({
-      kind: kindOf(entry),
-      key: entry.baseKey ?? entry.key,
-      base: entry.base,
-      now: entry.now,
-    }));
+  rows(): Differing<M>[] {
+    return this.#inOrder().map(differing);
   }
 
   #inOrder(): Entry<M>[] {
-    const order: readonly UnsavedKind[] = ["deleted", "changed", "new"];
-    return [...this.#entries].sort((a, b) => order.indexOf(kindOf(a)) - order.indexOf(kindOf(b)));
+    const deleted: Entry<M>[] = [];
+    const changed: Entry<M>[] = [];
+    const created: Entry<M>[] = [];
+    for (const entry of this.#entries)
+      if (entry.now === undefined) deleted.push(entry);
+      else (entry.base === undefined ? created : changed).push(entry);
+    return [...deleted, ...changed, ...created];
   }
 
   /** Takes note of what one transaction changed. */
   note(changes: readonly NotedChange<M>[]): void {
+    const [only] = changes;
+    if (changes.length === 1 && only!.kind === "update") {
+      this.#put(this.#takeOut(only!)!, only!.after, only!.key);
+      return;
+    }
     // All are taken out first: two rows may have exchanged their keys.
     const entries = changes.map((change) => this.#takeOut(change));
     // What was deleted may come back in the same transaction, and then it was changed.
@@ -99,18 +150,25 @@ export class Unsaved<M extends AnyModel> {
   #takeOut(change: NotedChange<M>): Entry<M> | undefined {
     if (change.kind === "insert") return undefined;
     const key = change.kind === "update" ? change.keyBefore : change.key;
-    const entry = this.#byKey.get(lookUpOf(key)) ?? { base: change.before, baseKey: key, now: change.before, key };
+    const entry = this.#byKey.get(lookUpOf(key));
+    if (entry === undefined)
+      return { base: change.before, at: change.at ?? { key, version: "" }, now: change.before, key };
     this.#drop(entry);
     return entry;
   }
 
   /** What a new row begins with: where a deleted one had its key, that one comes back. */
   #newEntry(key: KeyOf<M>): Entry<M> {
-    const before = this.#byBase.get(lookUpOf(key));
-    if (before === undefined || before.now !== undefined)
-      return { base: undefined, baseKey: undefined, now: undefined, key };
+    const before = this.#deletedAt(key);
+    if (before === undefined) return { base: undefined, at: undefined, now: undefined, key };
     this.#drop(before);
     return before;
+  }
+
+  #deletedAt(key: KeyOf<M>): Entry<M> | undefined {
+    const found = lookUpOf(key);
+    const entry = this.#hasKey ? this.#byBase.get(found) : this.#deleted.get(found);
+    return entry?.now === undefined ? entry : undefined;
   }
 
   #put(entry: Entry<M>, now: RowOf<M> | undefined, key: KeyOf<M>): void {
@@ -121,70 +179,95 @@ export class Unsaved<M extends AnyModel> {
 
   /** What is being written may be at its place any moment: until that is known, it differs. */
   #keepIfDifferent(entry: Entry<M>): void {
-    const { base, now } = entry;
+    const { base, now, at } = entry;
     const isSame = base === undefined ? now === undefined : sameRow(this.#model, base, now);
-    if (isSame && this.#writing?.has(entry) !== true) return;
+    if (isSame && this.#writing?.has(entry) !== true) {
+      if (at !== undefined) this.#settled(entry.key, at);
+      return;
+    }
     this.#entries.add(entry);
     if (now !== undefined) this.#byKey.set(lookUpOf(entry.key), entry);
-    if (base !== undefined) this.#byBase.set(lookUpOf(entry.baseKey), entry);
+    else if (!this.#hasKey) this.#deleted.set(lookUpOf(entry.key), entry);
+    if (at !== undefined) this.#byBase.set(lookUpOf(at.key), entry);
   }
 
   #drop(entry: Entry<M>): void {
     this.#entries.delete(entry);
-    const [key, baseKey] = [lookUpOf(entry.key), lookUpOf(entry.baseKey)];
+    const key = lookUpOf(entry.key);
     if (this.#byKey.get(key) === entry) this.#byKey.delete(key);
+    if (this.#deleted.get(key) === entry) this.#deleted.delete(key);
+    if (entry.at === undefined) return;
+    const baseKey = lookUpOf(entry.at.key);
     if (this.#byBase.get(baseKey) === entry) this.#byBase.delete(baseKey);
   }
 
   /**
-   * Begins to write all that differs. What is changed from now on is for the next time.
+   * Begins to write what differs. What is changed from now on is for the next time.
    *
+   * @param isHeld - which rows are not to be written now
    * @throws where a write is under way
    */
-  beginWrite(): UnsavedRow<M>[] {
+  beginWrite(isHeld: (row: Differing<M>) => boolean = () => false): Differing<M>[] {
     if (this.#writing !== undefined) throw new Error("A write is under way.");
-    const rows = this.rows();
-    this.#writing = new Map([...this.#entries].map((entry) => [entry, entry.now]));
-    return rows;
+    const entries = this.#inOrder().filter((entry) => !isHeld(differing(entry)));
+    this.#writing = new Map(entries.map((entry) => [entry, entry.now]));
+    return entries.map(differing);
   }
 
-  /** What was begun to be written is at its place, or is not: then all of it still differs. */
-  endWrite(isWritten: boolean): void {
+  /**
+   * What was begun to be written is at its place, or is not: then all of it still differs.
+   *
+   * @param written - for each row, in order, how the place has it; nothing where the write did not come about
+   * @returns the rows that the place has made others of what was written
+   */
+  endWrite(written?: readonly (Written<M> | undefined)[]): { readonly key: KeyOf<M>; readonly row: RowOf<M> }[] {
     const writing = [...(this.#writing ?? [])];
     this.#writing = undefined;
     // All are taken out first: what is at the place may have exchanged keys.
     for (const [entry] of writing) this.#drop(entry);
-    for (const [entry, written] of writing) {
-      if (isWritten) this.#beginFrom(entry, written, written === undefined ? undefined : this.#keyOf(written, entry));
+    const others: { key: KeyOf<M>; row: RowOf<M> }[] = [];
+    for (const [index, [entry, sent]] of writing.entries()) {
+      const kept = written?.[index];
+      if (written !== undefined) {
+        if (kept !== undefined && entry.now !== undefined && !sameRow(this.#model, sent, kept.row)) {
+          const { key } = entry;
+          // What the place made of it, with what was changed here meanwhile.
+          const { row } = mergeRows(this.#model, { base: sent, mine: entry.now, theirs: kept.row });
+          entry.now = row as RowOf<M>;
+          entry.key = this.#keyOf(entry.now, entry);
+          others.push({ key, row: entry.now });
+        }
+        this.#beginFrom(entry, kept);
+      }
       this.#keepIfDifferent(entry);
     }
+    return others;
   }
 
-  #beginFrom(entry: Entry<M>, base: RowOf<M> | undefined, key: KeyOf<M> | undefined): void {
-    entry.base = base;
-    entry.baseKey = base === undefined ? undefined : key;
+  #beginFrom(entry: Entry<M>, kept: Written<M> | undefined): void {
+    entry.base = kept?.row;
+    entry.at = kept && { key: kept.key, version: kept.version };
   }
 
   /** A row whose model has no key keeps the one that it has here. */
   #keyOf(row: RowOf<M>, entry: Entry<M>): KeyOf<M> {
-    return this.#model.parts.key.length === 0 ? entry.key : (keyIn(this.#model, row) as KeyOf<M>);
+    return this.#hasKey ? (keyIn(this.#model, row) as KeyOf<M>) : entry.key;
   }
 
   /**
    * Takes in a row as others left it at the place.
    *
-   * @param key - the key that the row has there
-   * @returns the row as it is to be here, and what somebody has to choose; a row that does not differ here is simply theirs
+   * @param placeKey - the key that the row has there
+   * @param theirs - the row as it is there; `undefined` where it is not there any more
+   * @returns what it comes to; `undefined` for a row that does not differ here: it is simply theirs
    */
-  meet(
-    key: KeyOf<M>,
-    theirs: RowOf<M> | undefined,
-  ): { readonly row: RowOf<M> | undefined; readonly conflict?: RowConflict } {
-    const entry = this.#at(key);
-    if (entry === undefined) return { row: theirs };
-    const { row, conflict } = mergeRows(this.#model, { base: entry.base, mine: entry.now, theirs });
-    if (conflict !== undefined) return { row: entry.now, conflict };
-    return { row: this.resolve(key, theirs, row as RowOf<M> | undefined) };
+  meet(placeKey: unknown, theirs: Written<M> | undefined): Met<M> | undefined {
+    const entry = this.#at(placeKey);
+    if (entry === undefined) return undefined;
+    const { key, base, now: mine } = entry;
+    const { row, conflict } = mergeRows(this.#model, { base, mine, theirs: theirs?.row });
+    if (conflict !== undefined) return { key, row: mine, conflict };
+    return { key, row: this.resolve(placeKey, theirs, row as RowOf<M> | undefined) };
   }
 
   /**
@@ -192,23 +275,31 @@ export class Unsaved<M extends AnyModel> {
    *
    * @returns what is chosen
    */
-  resolve(key: KeyOf<M>, theirs: RowOf<M> | undefined, chosen: RowOf<M> | undefined): RowOf<M> | undefined {
-    const entry = this.#at(key) ?? { base: undefined, baseKey: undefined, now: undefined, key };
+  resolve(placeKey: unknown, theirs: Written<M> | undefined, chosen: RowOf<M> | undefined): RowOf<M> | undefined {
+    const entry = this.#at(placeKey) ?? { base: undefined, at: undefined, now: undefined, key: placeKey as KeyOf<M> };
     this.#drop(entry);
-    this.#beginFrom(entry, theirs, key);
+    this.#beginFrom(entry, theirs);
     this.#put(entry, chosen, chosen === undefined ? entry.key : this.#keyOf(chosen, entry));
     return chosen;
   }
 
   /** The entry of the row that has a key at the place; of a new one, that will have it there. */
-  #at(key: KeyOf<M>): Entry<M> | undefined {
-    const found = lookUpOf(key);
+  #at(placeKey: unknown): Entry<M> | undefined {
+    const found = lookUpOf(placeKey);
     const there = this.#byBase.get(found);
-    if (there !== undefined) return there;
+    if (there !== undefined || !this.#hasKey) return there;
     const here = this.#byKey.get(found);
     return here?.base === undefined ? here : undefined;
   }
 }
+
+const differing = <M extends AnyModel>(entry: Entry<M>): Differing<M> => ({
+  kind: kindOf(entry),
+  key: entry.key,
+  at: entry.at,
+  base: entry.base,
+  now: entry.now,
+});
 
 const kindOf = ({ base, now }: { readonly base: unknown; readonly now: unknown }): UnsavedKind => {
   if (now === undefined) return "deleted";

@@ -3,8 +3,8 @@ import { IronwoodError, requireArgument, requireOptions, requireTable } from "..
 import { internal, platform, type AbortSignalLike } from "../engine/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { type LeftOut, type Table, table } from "../table/index.ts";
-import { type ColumnNames, type LineProblem, type ReadLine, requireColumns, RowReader } from "./RowReader.ts";
-import { textPieces, type TextSource, isTextSource } from "./textPieces.ts";
+import { type ColumnNames, type LineProblem, type ReadLine, requireColumns, RowReader } from "./text/index.ts";
+import { textPieces, type TextSource, isTextSource } from "./text/index.ts";
 
 /** Options of {@link loadRows}. */
 export interface LoadOptions {

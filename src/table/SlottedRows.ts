@@ -31,6 +31,8 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     keptInPlace: new Map<number, number>(),
   };
   protected readonly followed = new FollowedRows();
+  /** Told of each write, also of those that are taken back: what the slot held before. */
+  watcher: ((slot: number, before: SlotContent<RowOf<M>>) => void) | undefined;
   readonly #version = new Value(0);
 
   constructor(readonly model: M) {}
@@ -145,7 +147,7 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     if (times > 0) return void keptInPlace.set(slot, times);
     keptInPlace.delete(slot);
     // The views look at it again.
-    this.#note(slot, this.contentAt(slot));
+    this.showAgain(slot);
   }
 
   /** An entry is open over a row: its slot is given to no other row, also when the row is gone. */
@@ -193,7 +195,13 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     if (content.row !== undefined) keys.add(this.#lookUpIn(content), slot);
     if (this.followed.any)
       for (const each of [before, content]) if (each.row !== undefined) this.followed.tell(this.#lookUpIn(each));
+    this.watcher?.(slot, before);
     this.#note(slot, before);
+  }
+
+  /** Has what shows the row in a slot look at it again. */
+  showAgain(slot: number): void {
+    this.#note(slot, this.contentAt(slot));
   }
 
   #note(slot: number, before: SlotContent<RowOf<M>>): void {

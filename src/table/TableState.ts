@@ -16,6 +16,7 @@ import { Referrers } from "./References.ts";
 import { RowCell } from "./RowCell.ts";
 import type { SlotContent } from "./RowStorage.ts";
 import { RowsTogether } from "./RowsTogether.ts";
+import type { StoredChange } from "./applyStored.ts";
 import { fieldsBetween, type Given, keyIn, wholeRow } from "./rowShape.ts";
 import { SlottedRows } from "./SlottedRows.ts";
 import type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
@@ -39,6 +40,10 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   readonly #maxItems: number | undefined;
   #checker: RowChecker;
   #problems = new WeakMap<object, readonly Problem[]>();
+  /** What the place where the rows are kept says of them, by the very row: it is gone when the row is another. */
+  #placeProblems = new WeakMap<object, readonly Problem[]>();
+  /** What people call the place where the rows are kept, while they are kept at one. */
+  keptAt: string | undefined;
   readonly #together: RowsTogether;
   #undoing: Undoing = { owner: {}, cells: new Map() };
 
@@ -123,10 +128,19 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   problemsOf(row: RowOf<M>): readonly Problem[] {
     let problems = this.#problems.get(row);
     if (problems === undefined) {
-      problems = this.#checker.check(row);
+      const own = this.#checker.check(row);
+      const said = this.#placeProblems.get(row);
+      problems = said === undefined ? own : [...own, ...said];
       this.#problems.set(row, problems);
     }
     return problems;
+  }
+
+  /** What the place where a row is kept says of it, until the row is changed; none takes back what it said. */
+  setPlaceProblems(row: RowOf<M>, problems: readonly Problem[] | undefined): void {
+    if (problems === undefined) this.#placeProblems.delete(row);
+    else this.#placeProblems.set(row, problems);
+    this.#problems.delete(row);
   }
 
   override valueOf(row: RowOf<M>, name: string): unknown {
@@ -197,6 +211,16 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   load(rows: readonly RowOf<M>[]): readonly LeftOut[] {
     requireArgument(Array.isArray(rows), "load", rows, "a list of rows");
+    if (this.keptAt !== undefined)
+      throw new IronwoodError("keptTable", `Rows can't be loaded into ${this.where}: they are kept in ${this.keptAt}`, {
+        expected:
+          "kept.reload() to read them again, or replaceAll() to put others in their place, which is then unsaved",
+      });
+    return this.loadStored(rows);
+  }
+
+  /** As {@link load}, also where the rows are kept at a place. */
+  loadStored(rows: readonly RowOf<M>[]): readonly LeftOut[] {
     transaction(() => {
       const firstKey = this.isNumbered ? this.current.storage.nextId : undefined;
       const before = this.#undoing;
@@ -210,6 +234,22 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
       this.history?.forget(before.owner);
     });
     return this.leftOut;
+  }
+
+  /** Puts rows in, or takes them out, as they are, with the problems that they have; it can be undone. */
+  putAsIs(changes: readonly StoredChange<M>[]): RowResult<void> {
+    const result = transaction<void, Problem>(() => {
+      for (const { key, row } of changes) {
+        const slot = this.slotFor(key) ?? this.freeSlot();
+        if (row === undefined) this.#takeOut(slot);
+        else
+          this.#change(
+            slot,
+            this.slotFor(key) === undefined ? this.newContent(row, slot) : { ...this.contentAt(slot), row },
+          );
+      }
+    });
+    return result.ok ? { ok: true, row: undefined } : result;
   }
 
   protected override loaded(): void {

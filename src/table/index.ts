@@ -11,6 +11,8 @@ export { titleOfRow } from "./RowCell.ts";
 export type { AnyTable, Table } from "./Table.ts";
 export type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
 export { applyStored, applyStoredRows, type StoredChange } from "./applyStored.ts";
+export { slotChanges, type SlotChange } from "./slotChanges.ts";
+export type { SlotContent } from "./RowStorage.ts";
 export type { TableState } from "./TableState.ts";
 export { type AddableNamesOf, requireAddable, type Total, type TotalOf } from "./Sum.ts";
 export type { View } from "./View.ts";

@@ -1,5 +1,5 @@
-import { IronwoodError, suggestion } from "../errors/index.ts";
-import { type AnyModel, folded, storedFields } from "../model/index.ts";
+import { IronwoodError, suggestion } from "../../errors/index.ts";
+import { type AnyModel, folded, storedFields } from "../../model/index.ts";
 
 /** The fields that columns are for. */
 export interface ColumnFields {

@@ -1,4 +1,4 @@
-import { IronwoodError, unknownName } from "../errors/index.ts";
+import { IronwoodError, unknownName } from "../../errors/index.ts";
 import {
   type AnyKind,
   type AnyModel,
@@ -9,7 +9,7 @@ import {
   sayOfRows,
   storedFields,
   valueIn,
-} from "../model/index.ts";
+} from "../../model/index.ts";
 import { CsvLines } from "./csvLines.ts";
 import { fromCell } from "./csvText.ts";
 import { fieldsOf } from "./headings.ts";

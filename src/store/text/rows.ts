@@ -8,7 +8,7 @@ import {
   type RowOf,
   storedFields,
   valueIn,
-} from "../model/index.ts";
+} from "../../model/index.ts";
 
 /** A row as JSON has it: what is blank is absent. @param isMeant - says which fields are meant; default: all that are kept */
 export function toJson<M extends AnyModel>(

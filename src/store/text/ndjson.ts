@@ -1,4 +1,4 @@
-import type { AnyModel, RowOf } from "../model/index.ts";
+import type { AnyModel, RowOf } from "../../model/index.ts";
 import { toJson } from "./rows.ts";
 
 /** One row as a line of NDJSON, with its line end. */

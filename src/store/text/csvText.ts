@@ -1,6 +1,6 @@
-import { getOrMake } from "../engine/index.ts";
-import { plainNumber } from "../notation/index.ts";
-import { type AnyKind, type AnyModel, type RowOf, storedFields, valueIn } from "../model/index.ts";
+import { getOrMake } from "../../engine/index.ts";
+import { plainNumber } from "../../notation/index.ts";
+import { type AnyKind, type AnyModel, type RowOf, storedFields, valueIn } from "../../model/index.ts";
 import { valueToJson } from "./rows.ts";
 
 /** A text that a spreadsheet would take for a formula, or that looks as if it had been kept from being one. */
