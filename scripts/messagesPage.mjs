@@ -30,7 +30,7 @@ const byCode = {
   notConst: ["notConst"],
   checkFailed: ["checkFailed", "noAnswer"],
   notSaved: ["notSaved", "notSavedNow", "nowhereToSave"],
-  keyTaken: ["choiceExists"],
+  keyTaken: ["choiceExists", "keptKeyTaken"],
   tableFull: ["tableFull"],
   inUse: ["inUse"],
   changedElsewhere: ["changedElsewhere", "keepMine", "takeTheirs", "chooseInCell"],

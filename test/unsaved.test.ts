@@ -73,7 +73,7 @@ describe("what differs from the place where rows are kept", () => {
       };
       for (let step = 0; step < 12; step += 1) {
         const act = random.below(6);
-        if (act === 0 && writing === undefined) writing = writing = unsaved.beginWrite();
+        if (act === 0 && writing === undefined) writing = unsaved.beginWrite();
         else if (act === 1 && writing !== undefined) {
           const isWritten = random.below(3) > 0;
           if (isWritten) writeTo(place, writing);
@@ -156,7 +156,7 @@ describe("what differs from the place where rows are kept", () => {
     unsaved.endWrite(asWritten(writing));
     expect(unsaved.rows()).toMatchObject([{ kind: "new", now: { bed: 3 } }]);
     // What is deleted while it is written as new is there by then; where it was not written, there is nothing to do.
-    writing = unsaved.beginWrite();
+    unsaved.beginWrite();
     stock.delete("AB-1");
     unsaved.endWrite();
     expect(unsaved.rows()).toEqual([]);

@@ -28,6 +28,7 @@ interface PlatformGlobals {
   reportError?: (error: unknown) => void;
   AbortController: new () => SignalController;
   Date: { now(): number };
+  crypto: { getRandomValues(bytes: Uint8Array): Uint8Array };
 }
 
 const globals = globalThis as unknown as PlatformGlobals;
@@ -38,6 +39,7 @@ export const platform = {
   after: (milliseconds: number, run: () => void): unknown => globals.setTimeout(run, milliseconds),
   cancel: (timer: unknown): void => globals.clearTimeout(timer),
   soon: (run: () => void): void => globals.queueMicrotask(run),
+  randomBytes: (count: number): Uint8Array => globals.crypto.getRandomValues(new Uint8Array(count)),
   newController: (): SignalController => new globals.AbortController(),
   /** As with an event listener: an exception is reported as uncaught and does not stop the others. */
   report: (error: unknown): void => {

@@ -1,5 +1,6 @@
 export { english } from "./english/index.ts";
 export { addLanguage, type LanguageWords, say, sayer } from "./languages.ts";
+export { sayOfKeeping } from "./sayOfKeeping.ts";
 export { sayOfRows } from "./sayOfRows.ts";
 export { sayOfValues } from "./sayOfValues.ts";
 export { sayOfSteps } from "./sayOfSteps.ts";

@@ -133,6 +133,21 @@ export const stepsMessages = [
 /** The messages of the lists of combo boxes, and for who chooses between two changes. */
 export const choicesMessages = ["addChoice", "noChoices", "searching", "keepMine", "takeTheirs"] as const;
 
+/** The messages of tables that are kept at a place. */
+export const keepingMessages = [
+  "keptSaved",
+  "keptWritten",
+  "keptUnsaved",
+  "keptSaving",
+  "keptRefused",
+  "keptUnreachable",
+  "keptConflict",
+  "keptRowsLeftOut",
+  "keptNothing",
+  "keptKeyTaken",
+  "keptStopped",
+] as const;
+
 /** All of them. */
 export const messageNames = [
   ...checkingMessages,
@@ -140,6 +155,7 @@ export const messageNames = [
   ...rowsMessages,
   ...stepsMessages,
   ...choicesMessages,
+  ...keepingMessages,
 ] as const;
 
 export type CheckingMessage = (typeof checkingMessages)[number];
@@ -147,6 +163,8 @@ export type ValuesMessage = (typeof valuesMessages)[number];
 export type RowsMessage = (typeof rowsMessages)[number];
 export type StepsMessage = (typeof stepsMessages)[number];
 export type ChoicesMessage = (typeof choicesMessages)[number];
+export type KeepingMessage = (typeof keepingMessages)[number];
 
 /** Every message that Ironwood can show to the person at the window, by name. */
-export type MessageName = CheckingMessage | ValuesMessage | RowsMessage | StepsMessage | ChoicesMessage;
+export type MessageName =
+  CheckingMessage | ValuesMessage | RowsMessage | StepsMessage | ChoicesMessage | KeepingMessage;

@@ -238,18 +238,24 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   /** Puts rows in, or takes them out, as they are, with the problems that they have; it can be undone. */
   putAsIs(changes: readonly StoredChange<M>[]): RowResult<void> {
+    // All are found first: two of them may exchange their keys.
+    const slots = changes.map(({ key }) => this.slotFor(key));
     const result = transaction<void, Problem>(() => {
-      for (const { key, row } of changes) {
-        const slot = this.slotFor(key) ?? this.freeSlot();
-        if (row === undefined) this.#takeOut(slot);
-        else
-          this.#change(
-            slot,
-            this.slotFor(key) === undefined ? this.newContent(row, slot) : { ...this.contentAt(slot), row },
-          );
+      for (const [index, { key, row }] of changes.entries()) {
+        const slot = slots[index];
+        if (slot === undefined) {
+          if (row !== undefined) this.#insertAsIs(key, row);
+        } else this.#change(slot, { ...this.contentAt(slot), row });
       }
     });
     return result.ok ? { ok: true, row: undefined } : result;
+  }
+
+  #insertAsIs(key: KeyOf<M>, row: RowOf<M>): void {
+    const slot = this.freeSlot();
+    const content = this.newContent(row, slot);
+    // A row without a key of its own is found by its number, also when it comes back.
+    this.#change(slot, this.isNumbered ? { ...content, id: key as number } : content);
   }
 
   protected override loaded(): void {

@@ -4,7 +4,7 @@ export { followRows, type RowChange } from "./followRows.ts";
 export type { RowGroup } from "./Groups.ts";
 export { isTable, isView } from "./kindsOfRows.ts";
 export { type LookUp, lookUpOf } from "./KeyIndex.ts";
-export { keyIn } from "./rowShape.ts";
+export { fieldsBetween, keyIn, wholeRow } from "./rowShape.ts";
 export { table } from "./newTable.ts";
 export { view, viewOf } from "./newView.ts";
 export { titleOfRow } from "./RowCell.ts";

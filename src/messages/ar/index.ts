@@ -133,5 +133,18 @@ export const arabic: Language = {
     openQuote: () => "في هذا السطر علامة اقتباس فُتحت ولم تُغلق كما يجب.",
     notUtf8: () => "في هذا السطر بايتات ليست نصًا بترميز UTF-8.",
     inUse: ({ count, value }) => `لا يزال ${value} مستخدمًا، عدد المرات: ${count}.`,
+    keptSaved: ({ place }) => `كل شيء محفوظ في ${place}.`,
+    keptWritten: ({ count, place }) => `تم الحفظ في ${place}؛ ${counted("الصفوف", count)}.`,
+    keptUnsaved: ({ count }) => `${counted("صفوف لم تُحفظ بعد", count)}.`,
+    keptSaving: ({ count, place }) => `جارٍ الحفظ في ${place}؛ ${counted("الصفوف", count)} …`,
+    keptRefused: ({ count, reason }) => `${counted("صفوف لم تُحفظ", count)}؛ ${reason} ما أدخلته ما زال هنا.`,
+    keptUnreachable: ({ count, reason }) =>
+      `${counted("صفوف لم تُحفظ بعد", count)}؛ ${reason} ما أدخلته ما زال هنا، وتُعاد محاولة الحفظ.`,
+    keptConflict: ({ count }) => `${counted("صفوف تغيّرت هنا وفي مكان آخر", count)}؛ اختر الصحيح.`,
+    keptRowsLeftOut: ({ count, place }) =>
+      `${counted(`صفوف في ${place} لا يمكن قراءتها ولا تُعرض، وهي باقية هناك`, count)}.`,
+    keptNothing: () => "لا يوجد ما يُحفظ.",
+    keptKeyTaken: ({ place }) => `صف آخر في ${place} له هذه القيمة.`,
+    keptStopped: ({ place }) => `لم تعد هذه الصفوف تُحفظ في ${place}.`,
   },
 };

@@ -148,5 +148,20 @@ export const german: Language = {
     openQuote: () => "In dieser Zeile wird ein Anführungszeichen geöffnet und nicht richtig geschlossen.",
     notUtf8: () => "Diese Zeile hat Bytes, die kein UTF-8-Text sind.",
     inUse: ({ count, value }) => `${value} wird noch verwendet: ${count}-mal.`,
+    keptSaved: ({ place }) => `Alles ist in ${place} gespeichert.`,
+    keptWritten: ({ count, place }) => `${counted(count, "Zeile", "Zeilen")} in ${place} gespeichert.`,
+    keptUnsaved: ({ count }) => `${counted(count, "Zeile", "Zeilen")} noch nicht gespeichert.`,
+    keptSaving: ({ count, place }) => `${counted(count, "Zeile wird", "Zeilen werden")} in ${place} gespeichert …`,
+    keptRefused: ({ count, reason }) =>
+      `${counted(count, "Zeile", "Zeilen")} nicht gespeichert: ${reason} Ihre Eingaben sind noch da.`,
+    keptUnreachable: ({ count, reason }) =>
+      `${counted(count, "Zeile", "Zeilen")} noch nicht gespeichert: ${reason} Ihre Eingaben sind noch da, und das Speichern wird wiederholt.`,
+    keptConflict: ({ count }) =>
+      `${counted(count, "Zeile wurde", "Zeilen wurden")} hier und anderswo geändert: Wählen Sie, was gilt.`,
+    keptRowsLeftOut: ({ count, place }) =>
+      `${counted(count, "Zeile", "Zeilen")} in ${place} nicht lesbar und nicht angezeigt, dort aber noch vorhanden.`,
+    keptNothing: () => "Es gibt nichts zu speichern.",
+    keptKeyTaken: ({ place }) => `Eine andere Zeile in ${place} hat das schon.`,
+    keptStopped: ({ place }) => `Diese Zeilen werden nicht mehr in ${place} gespeichert.`,
   },
 };

@@ -1,0 +1,21 @@
+import { counted } from "./counted.ts";
+import type { KeepingMessage } from "../messageNames.ts";
+import type { AreaWords } from "../words.ts";
+
+const rows = (count: number | undefined): string => counted(count, "row", "rows");
+
+/** English for tables that are kept at a place. */
+export const keepingEnglish: AreaWords<KeepingMessage> = {
+  keptSaved: ({ place }) => `Everything is saved in ${place}.`,
+  keptWritten: ({ count, place }) => `${rows(count)} saved in ${place}.`,
+  keptUnsaved: ({ count }) => `${rows(count)} not saved yet.`,
+  keptSaving: ({ count, place }) => `Saving ${rows(count)} in ${place} …`,
+  keptRefused: ({ count, reason }) => `${rows(count)} not saved: ${reason} What you entered is still here.`,
+  keptUnreachable: ({ count, reason }) =>
+    `${rows(count)} not saved yet: ${reason} What you entered is still here, and saving is tried again.`,
+  keptConflict: ({ count }) => `${rows(count)} changed here and elsewhere: choose what is right.`,
+  keptRowsLeftOut: ({ count, place }) => `${rows(count)} of ${place} can’t be read and are not shown; they stay there.`,
+  keptNothing: () => "There is nothing to save.",
+  keptKeyTaken: ({ place }) => `Another row in ${place} has this already.`,
+  keptStopped: ({ place }) => `These rows are not saved in ${place} any more.`,
+};

@@ -1,0 +1,374 @@
+import {
+  type AbortSignalLike,
+  dispose,
+  follow,
+  internal,
+  platform,
+  type SignalController,
+  type Stoppable,
+  Value,
+} from "../engine/index.ts";
+import { type AnyModel, type KeyOf, type RowOf, sayOfKeeping } from "../model/index.ts";
+import type { RowResult, Table, TableState } from "../table/index.ts";
+import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
+import { KeptRows } from "./KeptRows.ts";
+import type { KeepOptions } from "./KeepOptions.ts";
+import { newId } from "./newId.ts";
+import { pauseAfter } from "./pauses.ts";
+import { type ChangeableStore, type StoreChange, StoreError, type StoreErrorKind, type StoreNews } from "./Store.ts";
+import type { AtPlace, Differing } from "./Unsaved.ts";
+
+/** A write that was begun, and whose answer is not known yet. */
+interface Pending<M extends AnyModel> {
+  readonly id: string;
+  readonly rows: readonly Differing<M>[];
+  readonly changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[];
+  /** Whether it may have been written already: then the same write is asked for until there is an answer. */
+  isUncertain: boolean;
+}
+
+/** Why the last write did not come about. */
+interface Failure {
+  readonly kind: StoreErrorKind;
+  readonly message: string;
+}
+
+/** So many rows that can't be read are told at most. */
+const TOLD = 1000;
+/** So often a write is begun again at once because of what others wrote meanwhile. */
+const ROUNDS = 20;
+
+/** What is behind a `Kept`: when it is written, what becomes of it, and how it stands. */
+export class Keeping<M extends AnyModel> implements Kept<M> {
+  readonly table: Table<M>;
+  readonly place: string;
+  readonly #store: ChangeableStore<RowOf<M>, KeyOf<M>>;
+  readonly #options: KeepOptions;
+  readonly #rows: KeptRows<M>;
+  readonly #writing = new Value(false);
+  readonly #failure = new Value<Failure | undefined>(undefined);
+  /** How many rows the last write had, while nothing was changed since. */
+  readonly #lastWritten = new Value(0);
+  readonly #leftOut = new Value<readonly LeftOutRow[]>([]);
+  #leftOutCount = 0;
+  #pending: Pending<M> | undefined;
+  #running: Promise<KeptResult> | undefined;
+  #timer: unknown;
+  #failures = 0;
+  /** What others wrote while a write is under way. */
+  #news: StoreNews<RowOf<M>, KeyOf<M>>[] = [];
+  readonly #ownIds = new Set<string>();
+  readonly #ended: SignalController = platform.newController();
+  readonly #endings: (() => void)[] = [];
+  #isStopped = false;
+
+  constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions) {
+    this.table = table;
+    this.place = store.place;
+    this.#store = store;
+    this.#options = options;
+    this.#rows = new KeptRows(table[internal] as TableState<M>);
+  }
+
+  /** Reads the rows of the place, and follows from there. */
+  async begin(): Promise<void> {
+    const { signal } = this.#options;
+    const state = this.table[internal];
+    state.keptAt = this.place;
+    const unwatch = this.#rows.watch();
+    this.#endings.push(() => {
+      unwatch();
+      state.keptAt = undefined;
+    });
+    try {
+      const mark = await this.#store.mark();
+      const { rows, at, lines } = await this.#read(signal);
+      for (const { place, problems } of this.#rows.load(rows, at)) this.#leaveOut({ line: lines[place]!, problems });
+      this.#follow(mark);
+    } catch (error) {
+      this.stop();
+      throw error;
+    }
+    const noting: Stoppable = follow(
+      () => (state.trackReads(), state.log.end),
+      () => this.#note(),
+    );
+    this.#endings.push(() => noting.stop());
+    if (signal !== undefined) {
+      const stop = (): void => this.stop();
+      signal.addEventListener("abort", stop, { once: true });
+      this.#endings.push(() => signal.removeEventListener("abort", stop));
+    }
+    // What came into the table while it was read.
+    this.#note();
+  }
+
+  async #read(signal: AbortSignalLike | undefined): Promise<{ rows: RowOf<M>[]; at: AtPlace[]; lines: number[] }> {
+    const rows: RowOf<M>[] = [];
+    const at: AtPlace[] = [];
+    const lines: number[] = [];
+    this.#leftOutCount = 0;
+    this.#leftOut.write([]);
+    for await (const each of this.#store.read({ signal })) {
+      if (signal?.aborted === true) throw signal.reason;
+      if (!each.ok) this.#leaveOut(each);
+      else {
+        rows.push(each.row);
+        at.push({ key: each.key, version: each.version! });
+        lines.push(each.line);
+        if (rows.length % 10_000 === 0) this.#options.progress?.(undefined, rows.length);
+      }
+    }
+    return { rows, at, lines };
+  }
+
+  #leaveOut({ line, problems }: LeftOutRow): void {
+    this.#leftOutCount++;
+    const told = this.#leftOut.peek();
+    if (told.length < TOLD) this.#leftOut.write([...told, { line, problems }]);
+  }
+
+  #follow(mark: string): void {
+    this.#store.follow(mark, (news) => this.#hear(news), { signal: this.#ended.signal });
+  }
+
+  #hear(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
+    if (this.#isStopped) return;
+    // While it is not known what became of a write, what others wrote after it would come before it.
+    if (this.#pending !== undefined) this.#news.push(news);
+    else this.#take(news);
+  }
+
+  #take(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
+    if (news.kind === "reload") {
+      void this.reload();
+      return;
+    }
+    if (this.#ownIds.delete(news.id)) return;
+    this.#rows.takeIn(news.changes);
+    this.#writeSoon();
+  }
+
+  #note(): void {
+    if (!this.#rows.note()) return;
+    this.#lastWritten.write(0);
+    this.#writeSoon();
+  }
+
+  #writeSoon(): void {
+    const { writeAfter } = this.#options;
+    // While the place is out of reach, the next try has its own time.
+    if (writeAfter === undefined || this.#rows.size === 0 || this.#failure.peek()?.kind === "unreachable") return;
+    this.#wait(writeAfter);
+  }
+
+  #wait(milliseconds: number): void {
+    platform.cancel(this.#timer);
+    this.#timer = platform.after(milliseconds, () => void this.#run());
+  }
+
+  get state(): KeptState {
+    this.#rows.track();
+    const failure = this.#failure.read();
+    if (this.#writing.read() && failure?.kind !== "unreachable") return "saving";
+    if (this.#rows.conflictCount > 0) return "conflict";
+    if (this.#rows.refusals.length > 0) return "refused";
+    if (failure !== undefined && this.#rows.size > 0) return failure.kind === "unreachable" ? "unreachable" : "refused";
+    return this.#rows.size > 0 ? "unsaved" : "saved";
+  }
+
+  get said(): string {
+    const said = this.#sayState();
+    const count = this.#leftOut.read().length === 0 ? 0 : this.#leftOutCount;
+    return count === 0 ? said : `${said} ${this.#say("keptRowsLeftOut", count)}`;
+  }
+
+  #sayState(): string {
+    const written = this.#lastWritten.read();
+    if (this.#isStopped) return this.#say("keptStopped");
+    switch (this.state) {
+      case "saved":
+        return written > 0 ? this.#say("keptWritten", written) : this.#say("keptSaved");
+      case "unsaved":
+        return this.#say("keptUnsaved", this.#rows.size);
+      case "saving":
+        return this.#say("keptSaving", this.#pending?.rows.length ?? this.#rows.size);
+      case "conflict":
+        return this.#say("keptConflict", this.#rows.conflictCount);
+      case "unreachable":
+        return this.#say("keptUnreachable", this.#rows.size, this.#failure.peek()!.message);
+      case "refused": {
+        const { refusals } = this.#rows;
+        const [[first] = []] = refusals;
+        return first === undefined
+          ? this.#say("keptRefused", this.#rows.size, this.#failure.peek()!.message)
+          : this.#say("keptRefused", refusals.length, first.message);
+      }
+    }
+  }
+
+  #say(name: Parameters<typeof sayOfKeeping>[1], count?: number, reason?: string): string {
+    return sayOfKeeping(this.table.locale, name, {
+      place: this.place,
+      ...(count !== undefined && { count }),
+      ...(reason !== undefined && { reason }),
+    });
+  }
+
+  get unsavedCount(): number {
+    this.#rows.track();
+    return this.#rows.size;
+  }
+
+  get unsaved(): readonly UnsavedRow<M>[] {
+    this.#rows.track();
+    return this.#rows.list();
+  }
+
+  get conflicts(): readonly KeptConflict<M>[] {
+    this.#rows.track();
+    return this.#rows.listConflicts();
+  }
+
+  get leftOut(): readonly LeftOutRow[] {
+    return this.#leftOut.read();
+  }
+
+  unsavedOf(key: KeyOf<M>): "new" | "changed" | undefined {
+    this.#rows.track();
+    return this.#rows.kindOf(key);
+  }
+
+  write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    this.#rows.askAgain();
+    return this.#run(signal);
+  }
+
+  /** Writes what is unsaved; after the write that is under way. */
+  #run(signal?: AbortSignalLike): Promise<KeptResult> {
+    platform.cancel(this.#timer);
+    const before = this.#running;
+    const next = (before === undefined ? Promise.resolve() : before.then(ignore, ignore)).then(() =>
+      this.#writeAll(signal),
+    );
+    this.#running = next;
+    const end = (): void => {
+      if (this.#running === next) this.#running = undefined;
+    };
+    next.then(end, end);
+    return next;
+  }
+
+  async #writeAll(signal: AbortSignalLike | undefined): Promise<KeptResult> {
+    let rows = 0;
+    for (let round = 0; round < ROUNDS && !this.#isStopped; round++) {
+      this.#pending ??= this.#begin();
+      const pending = this.#pending;
+      if (pending === undefined) break;
+      this.#writing.write(true);
+      try {
+        rows += await this.#writeOnce(pending, signal);
+      } catch (error) {
+        if (!(error instanceof StoreError) || error.kind === "unreachable") pending.isUncertain = true;
+        if (signal?.aborted === true) throw error;
+        this.#fail(error);
+        break;
+      } finally {
+        this.#writing.write(false);
+        for (const news of this.#pending === undefined ? this.#news.splice(0) : []) this.#take(news);
+      }
+    }
+    if (this.#pending === undefined && rows > 0) this.#lastWritten.write(this.#rows.size === 0 ? rows : 0);
+    const { state, said } = this;
+    return state === "saved" ? { ok: true, rows, said } : { ok: false, state, said };
+  }
+
+  #begin(): Pending<M> | undefined {
+    const rows = this.#rows.begin();
+    if (rows.length === 0) {
+      this.#rows.notWritten();
+      return undefined;
+    }
+    return { id: newId(), rows, changes: rows.map(changeOf), isUncertain: false };
+  }
+
+  /** @returns how many rows were written */
+  async #writeOnce({ id, rows, changes }: Pending<M>, signal: AbortSignalLike | undefined): Promise<number> {
+    this.#ownIds.add(id);
+    const result = await this.#store.write(changes, { id, signal });
+    if (this.#isStopped) return 0;
+    this.#pending = undefined;
+    this.#failures = 0;
+    this.#failure.write(undefined);
+    if (result.ok) {
+      this.#rows.written(result.written);
+      return rows.length;
+    }
+    this.#ownIds.delete(id);
+    this.#rows.notWritten();
+    if ("conflicts" in result) this.#rows.takeIn(result.conflicts);
+    else for (const { change, problems } of result.refused) this.#rows.refuse(rows[change]!, problems);
+    return 0;
+  }
+
+  #fail(error: unknown): void {
+    if (this.#isStopped) return;
+    if (!(error instanceof StoreError)) {
+      this.#failure.write({ kind: "refused", message: String(error) });
+      return platform.report(error);
+    }
+    const { kind, message } = error;
+    this.#failure.write({ kind, message });
+    if (kind === "unreachable") {
+      this.#failures++;
+      this.#wait(pauseAfter(this.#failures));
+    } else if (this.#pending?.isUncertain === false) {
+      this.#pending = undefined;
+      this.#rows.notWritten();
+    }
+  }
+
+  async reload({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    // What was begun to be written has to be known first.
+    if (this.#running !== undefined || this.#pending !== undefined) await this.#run(signal);
+    if (this.#pending !== undefined) return { ok: false, state: this.state, said: this.said };
+    try {
+      const { rows, at } = await this.#read(signal);
+      this.#rows.reload(rows.map((row, index) => ({ ...at[index]!, row })));
+    } catch (error) {
+      if (!(error instanceof StoreError)) throw error;
+      return { ok: false, state: error.kind === "unreachable" ? "unreachable" : "refused", said: error.message };
+    }
+    this.#writeSoon();
+    return { ok: true, rows: this.table.size, said: this.said };
+  }
+
+  revert(key?: KeyOf<M>): RowResult<void> {
+    return this.#rows.revert(key);
+  }
+
+  resolve(key: KeyOf<M>, choice: "mine" | "theirs" | Partial<RowOf<M>>): void {
+    this.#rows.resolve(key, choice);
+    this.#writeSoon();
+  }
+
+  stop(): void {
+    if (this.#isStopped) return;
+    this.#isStopped = true;
+    platform.cancel(this.#timer);
+    this.#ended.abort();
+    for (const end of this.#endings.splice(0)) end();
+  }
+
+  [dispose](): void {
+    this.stop();
+  }
+}
+
+const ignore = (): void => {};
+
+function changeOf<M extends AnyModel>({ at, now }: Differing<M>): StoreChange<RowOf<M>, KeyOf<M>> {
+  if (at === undefined) return { kind: "insert", row: now! };
+  const { key, version } = at as { key: KeyOf<M>; version: string };
+  return now === undefined ? { kind: "delete", key, version } : { kind: "update", key, version, row: now };
+}

@@ -1,0 +1,385 @@
+import { because, transaction, Value } from "../engine/index.ts";
+import { IronwoodError, shown } from "../errors/index.ts";
+import { mergeRows, type RowConflict, rowWithFields } from "../merge/index.ts";
+import type { AnyModel, KeyOf, Problem, RowOf } from "../model/index.ts";
+import {
+  fieldsBetween,
+  type LeftOut,
+  type LookUp,
+  lookUpOf,
+  type RowResult,
+  type TableState,
+  wholeRow,
+} from "../table/index.ts";
+import type { KeptConflict, UnsavedRow } from "./Kept.ts";
+import { PlaceVersions } from "./PlaceVersions.ts";
+import { TouchedRows } from "./TouchedRows.ts";
+import { type AtPlace, type Differing, type Met, type NotedChange, Unsaved, type Written } from "./Unsaved.ts";
+
+/** A row of the place as others left it; nothing where it is not there any more. */
+export interface News<M extends AnyModel> {
+  readonly key: unknown;
+  readonly now: Written<M> | undefined;
+}
+
+/** A row of the table to be written without anybody being told that it differs. */
+interface Applied<M extends AnyModel> {
+  readonly slot: number | undefined;
+  /** The key that it had here, if it was here. */
+  readonly key?: KeyOf<M> | undefined;
+  readonly row: RowOf<M> | undefined;
+}
+
+/** A row that was changed here and elsewhere. */
+interface Disputed<M extends AnyModel> {
+  readonly placeKey: unknown;
+  readonly row: Differing<M>;
+  readonly theirs: Written<M> | undefined;
+  readonly conflict: RowConflict;
+}
+
+/** The rows of a table as they stand to the place where they are kept. It writes nothing there: it says what is to be written. */
+export class KeptRows<M extends AnyModel> {
+  readonly #table: TableState<M>;
+  readonly #unsaved: Unsaved<M>;
+  readonly #versions: PlaceVersions<M>;
+  readonly #touched: TouchedRows<M>;
+  /** By the key of the place, how the row is there that was changed here otherwise. */
+  readonly #conflicts = new Map<LookUp, News<M>>();
+  /** Rows that others put in, under a key that a row here has for now. */
+  readonly #blocked = new Map<LookUp, News<M>>();
+  /** By the row, why it is not written, and its key. */
+  readonly #refused = new Map<object, { readonly key: KeyOf<M>; readonly problems: readonly Problem[] }>();
+  /** Rows that differ no more, whose slots are to be found when they are written. */
+  readonly #settled: { readonly key: KeyOf<M>; readonly at: AtPlace }[] = [];
+  readonly #version = new Value(0);
+
+  constructor(table: TableState<M>) {
+    this.#table = table;
+    this.#unsaved = new Unsaved(table.model, (key, at) => this.#settled.push({ key, at }));
+    this.#versions = new PlaceVersions(table);
+    this.#touched = new TouchedRows(table);
+  }
+
+  /** Watches the table from now on. @returns what ends it */
+  watch(): () => void {
+    const table = this.#table;
+    table.watcher = (slot, before) => this.#touched.add(slot, before);
+    return () => {
+      table.watcher = undefined;
+    };
+  }
+
+  /** Has what runs depend on how the rows stand. */
+  track(): void {
+    this.#version.read();
+  }
+
+  #changed(): void {
+    this.#version.write(this.#version.peek() + 1);
+  }
+
+  /** How many rows differ. */
+  get size(): number {
+    return this.#unsaved.size;
+  }
+
+  get conflictCount(): number {
+    return this.#conflicts.size;
+  }
+
+  /** Why rows are not written, the first reason first. */
+  get refusals(): readonly (readonly Problem[])[] {
+    return [...this.#refused.values()].map(({ problems }) => problems);
+  }
+
+  kindOf(key: KeyOf<M>): "new" | "changed" | undefined {
+    const kind = this.#unsaved.kindOf(key);
+    return kind === "deleted" ? undefined : kind;
+  }
+
+  list(): UnsavedRow<M>[] {
+    const { model } = this.#table;
+    return this.#unsaved.rows().map(({ kind, key, base, now }) => ({
+      kind,
+      key,
+      fields: fieldsBetween(model, base, now),
+      problems: this.#refused.get((now ?? base) as object)?.problems ?? [],
+    }));
+  }
+
+  listConflicts(): KeptConflict<M>[] {
+    return this.#disputed().map(({ row, theirs, conflict: { fields } }) => ({
+      key: row.key,
+      base: row.base,
+      mine: row.now,
+      theirs: theirs?.row,
+      fields,
+    }));
+  }
+
+  #disputed(): Disputed<M>[] {
+    return [...this.#conflicts.values()].flatMap(({ key: placeKey, now: theirs }) => {
+      const row = this.#unsaved.findAt(placeKey);
+      const conflict = row && this.#conflictOf(row, theirs);
+      return conflict === undefined ? [] : [{ placeKey, row: row!, theirs, conflict }];
+    });
+  }
+
+  #conflictOf({ base, now: mine }: Differing<M>, theirs: Written<M> | undefined): RowConflict | undefined {
+    return mergeRows(this.#table.model, { base, mine, theirs: theirs?.row }).conflict;
+  }
+
+  /** Puts in all rows of the place. What came into the table meanwhile stays, and is unsaved. */
+  load(rows: readonly RowOf<M>[], at: readonly AtPlace[]): readonly LeftOut[] {
+    const table = this.#table;
+    const early = [...table.slotsInOrder()].map((slot) => ({ key: table.keyAt(slot), row: table.rowAt(slot) }));
+    const leftOut = because({ cause: "stored" }, () => table.loadStored(rows));
+    const without = new Set(leftOut.map(({ place }) => place));
+    this.#versions.load(without.size === 0 ? at : at.filter((_, place) => !without.has(place)));
+    this.#touched.clear();
+    if (early.length > 0) table.putAsIs(early);
+    return leftOut;
+  }
+
+  /** Takes note of what was changed in the table. @returns whether something was */
+  note(): boolean {
+    const touched = this.#touched.take();
+    if (touched.length === 0) return false;
+    const changes = touched.map(({ slot, change }): NotedChange<M> => {
+      if (change.kind === "insert") return change;
+      const at = this.#versions.at(slot, change.kind === "update" ? change.keyBefore : change.key);
+      this.#versions.clear(slot);
+      return { ...change, at };
+    });
+    this.#unsaved.note(changes);
+    this.#settle();
+    this.#dropRefusals();
+    this.#meetAgain();
+    this.#changed();
+    return true;
+  }
+
+  /** What was changed since may be written. */
+  #dropRefusals(): void {
+    if (this.#refused.size === 0) return;
+    const rows = new Set(this.#unsaved.rows().map(({ now, base }) => (now ?? base) as object));
+    for (const row of this.#refused.keys()) if (!rows.has(row)) this.#refused.delete(row);
+  }
+
+  #settle(): void {
+    for (const { key, at } of this.#settled.splice(0)) {
+      const slot = this.#table.slotFor(key);
+      if (slot !== undefined) this.#versions.set(slot, at);
+    }
+  }
+
+  /** What is in conflict may not be any more, and what had no room may have it. */
+  #meetAgain(): void {
+    if (this.#conflicts.size === 0 && this.#blocked.size === 0) return;
+    const again = [...this.#conflicts.values(), ...this.#blocked.values()];
+    this.#blocked.clear();
+    this.#conflicts.clear();
+    this.takeIn(again);
+  }
+
+  /** Takes in rows as others left them at the place. */
+  takeIn(news: readonly News<M>[]): void {
+    this.note();
+    const applied = news.flatMap((each) => this.#takeInOne(each));
+    this.#apply(applied);
+    this.#settle();
+    this.#changed();
+  }
+
+  #takeInOne(news: News<M>): Applied<M>[] {
+    const { key, now } = news;
+    const met = this.#unsaved.meet(key, now);
+    if (met !== undefined) return this.#takeMet(news, met);
+    this.#conflicts.delete(lookUpOf(key));
+    const slot = this.#versions.slotOf(key);
+    // A row that was renamed here has the key for now.
+    const isHere = slot !== undefined && this.#versions.at(slot, key) !== undefined;
+    if (now === undefined) {
+      if (!isHere) return [];
+      this.#versions.clear(slot);
+      return [{ slot, row: undefined }];
+    }
+    if (slot !== undefined && !isHere) {
+      this.#blocked.set(lookUpOf(key), news);
+      return [];
+    }
+    if (isHere) {
+      if (this.#versions.at(slot, key)!.version === now.version) return [];
+      this.#versions.set(slot, now);
+    } else this.#settled.push({ key: key as KeyOf<M>, at: now });
+    return [{ slot, row: now.row }];
+  }
+
+  #takeMet(news: News<M>, { key, row, conflict }: Met<M>): Applied<M>[] {
+    const found = lookUpOf(news.key);
+    if (conflict !== undefined) {
+      this.#conflicts.set(found, news);
+      return [];
+    }
+    this.#conflicts.delete(found);
+    return [{ slot: this.#table.slotFor(key), key, row }];
+  }
+
+  /** Writes rows into the table as they are at the place: nobody is told that they differ. */
+  #apply(rows: readonly Applied<M>[]): void {
+    const table = this.#table;
+    const changed = rows.filter(({ slot, row }) => row !== (slot === undefined ? undefined : table.rowAt(slot)));
+    if (changed.length === 0) return;
+    because({ cause: "stored" }, () =>
+      transaction(() => {
+        for (const { slot, key, row } of changed)
+          if (slot !== undefined) table.write(slot, { ...table.contentAt(slot), row });
+          else {
+            const free = table.freeSlot();
+            const content = table.newContent(row!, free);
+            const isBack = table.isNumbered && key !== undefined;
+            table.write(free, isBack ? { ...content, id: key as number } : content);
+            this.#placeNew(row!, free);
+          }
+        this.#touched.clear();
+      }),
+    );
+  }
+
+  /** A row without a key of its own gets its number here only when it is put in. */
+  #placeNew(row: RowOf<M>, slot: number): void {
+    if (!this.#table.isNumbered) return;
+    const index = this.#settled.findIndex(({ at }) => "row" in at && at.row === row);
+    const [found] = index < 0 ? [] : this.#settled.splice(index, 1);
+    if (found !== undefined) this.#versions.set(slot, found.at);
+  }
+
+  /** Reads again: all rows of the place, as they are now. */
+  reload(rows: readonly Written<M>[]): void {
+    const table = this.#table;
+    this.note();
+    const there = new Set(rows.map(({ key }) => lookUpOf(key)));
+    const gone: News<M>[] = [];
+    const know = (at: AtPlace | undefined): void => {
+      if (at !== undefined && !there.has(lookUpOf(at.key))) gone.push({ key: at.key, now: undefined });
+    };
+    for (const slot of table.slotsInOrder()) know(this.#versions.at(slot, table.keyAt(slot)));
+    for (const { at } of this.#unsaved.rows()) know(at);
+    this.takeIn([...gone, ...rows.map((now) => ({ key: now.key, now }))]);
+  }
+
+  /** What is to be written now: all that differs, without what is in conflict or was refused as it is. */
+  begin(): Differing<M>[] {
+    this.note();
+    this.#checkAll();
+    return this.#unsaved.beginWrite((row) => this.#isHeld(row));
+  }
+
+  #isHeld({ at, key, now, base }: Differing<M>): boolean {
+    if (this.#refused.has((now ?? base) as object)) return true;
+    return this.#conflicts.size > 0 && this.#conflicts.has(lookUpOf(at?.key ?? key));
+  }
+
+  /** A row that was merged, or put in as it is, may break what its model says: only what was not wrong before keeps it from being written. */
+  #checkAll(): void {
+    const table = this.#table;
+    const errors = (row: RowOf<M> | undefined): readonly Problem[] =>
+      row === undefined ? [] : table.problemsOf(row).filter(({ severity }) => severity === "error");
+    for (const { key, now, base } of this.#unsaved.rows()) {
+      const wrong = errors(now);
+      if (wrong.length === 0) continue;
+      const old = new Set(errors(base).map(({ code, pointer }) => `${code} ${pointer}`));
+      const fresh = wrong.filter(({ code, pointer }) => !old.has(`${code} ${pointer}`));
+      if (fresh.length > 0) this.#refused.set(now as object, { key, problems: fresh });
+    }
+  }
+
+  /** Forgets what the place has said: it is asked again. */
+  askAgain(): void {
+    for (const [row, { key }] of this.#refused) this.#tellPlaceProblems(key, row as RowOf<M>, undefined);
+    this.#refused.clear();
+  }
+
+  #tellPlaceProblems(key: KeyOf<M>, row: RowOf<M>, problems: readonly Problem[] | undefined): void {
+    const table = this.#table;
+    table.setPlaceProblems(row, problems);
+    const slot = table.slotFor(key);
+    if (slot !== undefined) table.showAgain(slot);
+  }
+
+  /** What was begun to be written is at the place. */
+  written(written: readonly (Written<M> | undefined)[]): void {
+    this.note();
+    const others = this.#unsaved.endWrite(written);
+    this.#apply(others.map(({ key, row }) => ({ slot: this.#table.slotFor(key), row })));
+    this.#settle();
+    this.#meetAgain();
+    this.#changed();
+  }
+
+  /** What was begun to be written is not at the place. */
+  notWritten(): void {
+    this.note();
+    this.#unsaved.endWrite();
+    this.#settle();
+    this.#changed();
+  }
+
+  /** The place does not take a row as it is. */
+  refuse({ key, now, base }: Differing<M>, problems: readonly Problem[]): void {
+    this.#refused.set((now ?? base) as object, { key, problems });
+    if (now !== undefined) this.#tellPlaceProblems(key, now, problems);
+    this.#changed();
+  }
+
+  revert(key?: KeyOf<M>): RowResult<void> {
+    this.note();
+    const row = key === undefined ? undefined : this.#unsaved.find(key);
+    if (key !== undefined && row === undefined) throw this.#unknown(key, "that is unsaved");
+    const rows = row === undefined ? this.#unsaved.rows() : [row];
+    const disputed = rows.flatMap((each) => this.#conflicts.get(lookUpOf(each.at?.key ?? each.key)) ?? []);
+    for (const { key: placeKey, now } of disputed) this.#choose(placeKey, now, now?.row);
+    const others = rows.filter((each) => this.#unsaved.find(each.key) !== undefined);
+    return this.#table.putAsIs(others.map((each) => ({ key: each.key, row: each.base })));
+  }
+
+  resolve(key: KeyOf<M>, choice: "mine" | "theirs" | Partial<RowOf<M>>): void {
+    this.note();
+    const { model } = this.#table;
+    const found = this.#disputed().find(({ row }) => lookUpOf(row.key) === lookUpOf(key));
+    if (found === undefined) throw this.#unknown(key, "in conflict");
+    const { placeKey, theirs, conflict } = found;
+    const { base, now: mine } = found.row;
+    if (typeof choice === "object")
+      return this.#choose(
+        placeKey,
+        theirs,
+        wholeRow(model, choice, this.#table.where, mine ?? theirs?.row) as RowOf<M>,
+      );
+    const merged = mergeRows(model, { base, mine, theirs: theirs?.row }).row as RowOf<M> | undefined;
+    if (choice === "mine") return this.#choose(placeKey, theirs, merged);
+    const isWhole = mine === undefined || theirs === undefined;
+    const fields = Object.keys(conflict.fields);
+    const chosen = isWhole ? theirs?.row : Object.freeze(rowWithFields(model, merged, theirs.row, fields));
+    this.#choose(placeKey, theirs, chosen as RowOf<M> | undefined);
+  }
+
+  #choose(placeKey: unknown, theirs: Written<M> | undefined, chosen: RowOf<M> | undefined): void {
+    const before = this.#unsaved.findAt(placeKey);
+    const slot = before && this.#table.slotFor(before.key);
+    this.#conflicts.delete(lookUpOf(placeKey));
+    this.#unsaved.resolve(placeKey, theirs, chosen);
+    if (slot !== undefined || chosen !== undefined) this.#apply([{ slot, key: before?.key, row: chosen }]);
+    this.#settle();
+    this.#changed();
+  }
+
+  #unknown(key: KeyOf<M>, what: string): IronwoodError {
+    const keys = this.#unsaved.rows().map((row) => shown(row.key));
+    return new IronwoodError("unknownKey", `There is no row ${what} with the key ${shown(key)}`, {
+      where: this.#table.where,
+      expected: keys.length === 0 ? "nothing: no row is unsaved" : `one of ${keys.slice(0, 5).join(", ")}`,
+    });
+  }
+}

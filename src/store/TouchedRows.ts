@@ -1,0 +1,31 @@
+import type { AnyModel, RowOf } from "../model/index.ts";
+import { type SlotChange, slotChanges, type SlotContent, type TableState } from "../table/index.ts";
+
+/** The slots of a table that were written since the last time that somebody looked, with what they held then. */
+export class TouchedRows<M extends AnyModel> {
+  readonly #befores = new Map<number, SlotContent<RowOf<M>>>();
+  readonly #table: TableState<M>;
+
+  constructor(table: TableState<M>) {
+    this.#table = table;
+  }
+
+  add(slot: number, before: SlotContent<RowOf<M>>): void {
+    if (!this.#befores.has(slot)) this.#befores.set(slot, before);
+  }
+
+  /** What has changed, with the slot of each; it is forgotten then. */
+  take(): { readonly slot: number; readonly change: SlotChange<M> }[] {
+    if (this.#befores.size === 0) return [];
+    const changes: { slot: number; change: SlotChange<M> }[] = [];
+    for (const [slot, before] of this.#befores)
+      for (const change of slotChanges(this.#table, slot, before)) changes.push({ slot, change });
+    this.#befores.clear();
+    return changes;
+  }
+
+  /** Forgets what was written: somebody knows of it. */
+  clear(): void {
+    this.#befores.clear();
+  }
+}
