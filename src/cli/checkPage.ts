@@ -23,7 +23,9 @@ export async function checkPage(path: string, options: CheckPageOptions): Promis
   const models = modelsFor(page, things, options.form ?? []);
   const commands = [...new Set([...things.commands, ...(options.command ?? [])])];
   const { steps } = things;
-  const parts = new Map((options.rows ?? []).map((name) => [name, { elements: [], names: undefined }] as const));
+  const parts = new Map(
+    (options.rows ?? []).map((name) => [name, { elements: [], names: undefined, what: "rows" as const }] as const),
+  );
   const checksCommands = commands.length + steps.size > 0;
   const verdicts = inPageOrder(
     judgePage(checksCommands ? page : { ...page, commands: [] }, { models, commands, steps, parts }),

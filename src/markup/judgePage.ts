@@ -23,6 +23,8 @@ export interface ShownRows {
   readonly elements: readonly string[];
   /** What else can be shown of them, as `length`; `undefined` where that is not known. */
   readonly names: readonly string[] | undefined;
+  /** What they are called. */
+  readonly what: string;
 }
 
 /** Everything in a page that does not agree with what it is bound to. */
@@ -67,7 +69,7 @@ function judgeSaving(form: FormFacts, { unsavable = [] }: BoundThings): Verdict[
 
 /** Rows have an element that can show them, and what else is shown of them is something that they have. */
 function judgeParts(named: readonly NamedFacts[], { parts = new Map<string, ShownRows>() }: BoundThings): Verdict[] {
-  return [...parts].flatMap(([thing, { elements, names }]) => {
+  return [...parts].flatMap(([thing, { elements, names, what }]) => {
     const of = named.flatMap((element) => {
       const name = element.attribute("data-name") ?? "";
       return name === thing || name.startsWith(`${thing}.`) ? [{ element, rest: name.slice(thing.length + 1) }] : [];
@@ -80,7 +82,7 @@ function judgeParts(named: readonly NamedFacts[], { parts = new Map<string, Show
           : [
               {
                 code: "unknownName",
-                message: `The rows ${quoted(thing)} have no ${quoted(rest)}.${hint(rest, names)}`,
+                message: `The ${what} ${quoted(thing)} have no ${quoted(rest)}.${hint(rest, names)}`,
                 place,
               },
             ];
@@ -89,13 +91,13 @@ function judgeParts(named: readonly NamedFacts[], { parts = new Map<string, Show
       return [
         {
           code: "unsuitedControl",
-          message: `The rows ${quoted(thing)} can't be shown in <${tag}>. Right would be ${right}.`,
+          message: `The ${what} ${quoted(thing)} can't be shown in <${tag}>. Right would be ${right}.`,
           place,
         },
       ];
     });
     if (of.some(({ rest }) => rest === "")) return verdicts;
-    const message = `The page has no element for the rows ${quoted(thing)}. It would have data-name=${quoted(thing)}.`;
+    const message = `The page has no element for the ${what} ${quoted(thing)}. It would have data-name=${quoted(thing)}.`;
     return [...verdicts, { code: "unknownName", message, place: "the page" }];
   });
 }

@@ -32,7 +32,6 @@ import { formName, memberOf } from "./memberOf.ts";
 import { offerLocale } from "./pageLocale.ts";
 import { type PageThings, sortThings } from "./pageThings.ts";
 import { PageParts } from "./PageParts.ts";
-import { viewNames } from "./parts/PagePart.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { surveyed } from "./survey.ts";
 
@@ -62,9 +61,7 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
       commands: [...commands.keys()],
       unsavable: [...entries].filter(([, entry]) => !entry.canSave).map(([name]) => name),
       steps: new Map([...steps].map(([name, each]) => [name, each.names])),
-      parts: new Map(
-        [...parts].map(([name, { view, elements }]) => [name, { elements, names: viewNames(view) }] as const),
-      ),
+      parts: new Map([...parts].map(([name, { what, names, elements }]) => [name, { elements, names, what }] as const)),
     }),
   );
   const undoing = new Undoing();

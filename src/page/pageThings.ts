@@ -31,7 +31,8 @@ export function sortThings(things: PageThings): SortedThings {
     else
       throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
         received: thing,
-        expected: "an entry (newEntry, editEntry), a command, steps, or rows by asGrid(), asList() or asRows()",
+        expected:
+          "an entry (newEntry, editEntry), a command, steps, or rows by asGrid(), asList() or asRows(), or what keep() gives by asKept()",
       });
   }
   return { entries, commands, steps, parts };

@@ -1,6 +1,7 @@
 export { keep } from "./keep.ts";
 export type { KeepOptions } from "./KeepOptions.ts";
 export type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
+export { writeCommand } from "./writeCommand.ts";
 export { type Loaded, type LoadOptions, loadRows } from "./loadRows.ts";
 export { type Fault, type MemoryStore, memoryStore } from "./memoryStore.ts";
 export {

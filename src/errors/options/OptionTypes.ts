@@ -10,6 +10,7 @@ export type OptionType =
   | "count"
   | "function"
   | "object"
+  | "unsavedOf"
   | "display"
   | "list"
   | "signal"

@@ -63,6 +63,10 @@ function isOf(value: unknown, type: OptionType, call: string): boolean {
       return typeof (value as { readonly addEventListener?: unknown } | null)?.addEventListener === "function";
     case "display":
       return isDisplay(value, call);
+    case "unsavedOf":
+      return [value, (value as { readonly unsavedOf?: unknown } | null)?.unsavedOf].some(
+        (each) => typeof each === "function",
+      );
     case "object":
       return typeof value === "object" && value !== null;
     case "boolean":
@@ -115,6 +119,7 @@ const words = {
   list: "a list",
   signal: "the signal of an AbortController",
   object: "an object",
+  unsavedOf: "a function of the key, or what keep() has given",
   display: "options of Intl.NumberFormat, or of a date Intl.DateTimeFormat, as { maximumFractionDigits: 1 }",
   boolean: "true or false",
   number: "a number",

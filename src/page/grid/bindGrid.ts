@@ -44,9 +44,9 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   readonly loading?: (() => boolean | string) | undefined;
   /**
    * What of the row with a key is not saved yet: all of a `new` one, or what was `changed` in it. It is marked; followed, once for all
-   * rows that are seen.
+   * rows that are seen. What `keep()` has given says it itself.
    */
-  readonly unsaved?: ((key: KeyOf<M>) => "new" | "changed" | undefined) | undefined;
+  readonly unsaved?: ((key: KeyOf<M>) => UnsavedMark) | { unsavedOf(key: KeyOf<M>): UnsavedMark } | undefined;
   /** Why rows are not there; `undefined` where all went well; followed. */
   readonly failed?: (() => string | undefined) | undefined;
   /**
@@ -77,11 +77,18 @@ const gridOptions: OptionTypes = {
   readOnly: "function",
   empty: "text",
   loading: "function",
-  unsaved: "function",
+  unsaved: "unsavedOf",
   failed: "function",
   reorder: "text",
   keepLayout: "text",
 };
+
+/** How a row differs from where it is kept. */
+type UnsavedMark = "new" | "changed" | undefined;
+type UnsavedIn = StageOptions["unsaved"] | { readonly unsavedOf: StageOptions["unsaved"] } | undefined;
+
+const unsavedIn = (given: UnsavedIn): StageOptions["unsaved"] =>
+  typeof given === "object" ? (key) => given.unsavedOf(key) : (given ?? (() => undefined));
 
 /**
  * Makes a grid of a plain `<table>`: the rows of a view, edited in place by the same controls and checks as forms, worked by
@@ -127,7 +134,7 @@ export function bindGrid<M extends AnyModel>(
     keepLayout: options.keepLayout,
     empty: options.empty,
     loading: options.loading ?? (() => false),
-    unsaved: (options.unsaved as StageOptions["unsaved"] | undefined) ?? (() => undefined),
+    unsaved: unsavedIn(options.unsaved as UnsavedIn),
     failed: options.failed ?? (() => undefined),
     readOnly: options.readOnly ?? (() => false),
   };

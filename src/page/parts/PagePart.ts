@@ -4,11 +4,14 @@ import type { ViewState } from "../../table/index.ts";
 /** The key of what only `bindPage` may call. */
 export const partBinder = Symbol("part");
 
-/** How rows are shown in an element, and what of them beside. */
+/** How something is shown in an element, and what of them beside. */
 export interface PartBinder {
   /** Which call made it. */
   readonly call: string;
-  readonly view: ViewState;
+  /** What it shows, as the builder is told of it. */
+  readonly what: "rows" | "kept rows";
+  /** What else can be shown of it. */
+  readonly names: readonly string[];
   /** The names of the elements that it can be shown in; blank for any. */
   readonly elements: readonly string[];
   bind(element: HTMLElement): Stoppable;
@@ -16,7 +19,7 @@ export interface PartBinder {
   show(element: Element, name: string): Stoppable | undefined;
 }
 
-/** Rows that a page shows under a name. Made by `asGrid`, `asList` and `asRows`; for `bindPage`. */
+/** What a page shows under a name. Made by `asGrid`, `asList`, `asRows` and `asKept`; for `bindPage`. */
 export interface PagePart {
   readonly [partBinder]: PartBinder;
 }

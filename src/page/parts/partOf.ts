@@ -1,6 +1,6 @@
 import type { Stoppable } from "../../engine/index.ts";
 import type { ViewState } from "../../table/index.ts";
-import { type PagePart, partBinder } from "./PagePart.ts";
+import { type PagePart, partBinder, viewNames } from "./PagePart.ts";
 import { showOfView } from "./showOfView.ts";
 
 /** @param elements - the names of the elements that it can be shown in; blank for any */
@@ -10,5 +10,6 @@ export function partOf(
   elements: readonly string[],
   bind: (element: HTMLElement) => Stoppable,
 ): PagePart {
-  return { [partBinder]: { call, view, elements, bind, show: (element, name) => showOfView(element, view, name) } };
+  const show = (element: Element, name: string): Stoppable | undefined => showOfView(element, view, name);
+  return { [partBinder]: { call, what: "rows", names: viewNames(view), elements, bind, show } };
 }

@@ -1,0 +1,123 @@
+import { requireArgument } from "../../errors/index.ts";
+import { mirror, platform, type Stoppable } from "../../engine/index.ts";
+import { toggleAttribute } from "../dom.ts";
+import { showOutput } from "../output.ts";
+import { Undoing } from "../binding.ts";
+import { stoppable } from "../stoppable.ts";
+import { type PagePart, partBinder } from "./PagePart.ts";
+
+/** What a page shows of a table that is kept, and calls. What `keep()` gives is one. */
+export interface KeptOnPage {
+  /** A word for how it stands, as `saved`. */
+  readonly state: string;
+  /** The same in words. */
+  readonly said: string;
+  /** How many rows are not saved. */
+  readonly unsavedCount: number;
+  /** Rows that somebody has to choose about. */
+  readonly conflicts: readonly unknown[];
+  /** The table, for its language. */
+  readonly table: { readonly locale: string };
+  /** Writes what is unsaved. */
+  write(): Promise<unknown>;
+}
+
+const names = ["said", "state", "unsavedCount", "conflictCount"] as const;
+
+/** A write that is done sooner is not shown as one: who reads with a screen reader would hear of each. */
+const SOON = 400;
+
+/**
+ * Has `bindPage` show how a table is kept in the element `data-name="…"` with the name under which this is given: in words, and as a word
+ * for styling in `data-kept`. `data-name="name.unsavedCount"` and its like show parts of it. What is unsaved is written when the window is
+ * hidden or left and when the line is back, and the browser asks before a window is closed in which something is unsaved.
+ *
+ * @throws `wrongType` for what `keep()` has not given
+ * @example bindPage(document, { stock: asGrid(shown, { unsaved: kept }), kept: asKept(kept) });
+ */
+export function asKept(kept: KeptOnPage): PagePart {
+  const isKept = typeof kept === "object" && "said" in kept && "write" in kept;
+  requireArgument(isKept, "asKept", kept, "what keep() has given");
+  return {
+    [partBinder]: {
+      call: "asKept",
+      what: "kept rows",
+      names,
+      elements: [],
+      bind: (element) => showKept(element, kept),
+      show: (element, name) => showOfKept(element, kept, name),
+    },
+  };
+}
+
+function showOfKept(element: Element, kept: KeptOnPage, name: string): Stoppable | undefined {
+  const number = (count: number): string => new Intl.NumberFormat(kept.table.locale).format(count);
+  switch (name) {
+    case "said":
+    case "state":
+      return showOutput(element, () => kept[name]);
+    case "unsavedCount":
+      return showOutput(element, () => number(kept.unsavedCount));
+    case "conflictCount":
+      return showOutput(element, () => number(kept.conflicts.length));
+    default:
+      return undefined;
+  }
+}
+
+function showKept(element: HTMLElement, kept: KeptOnPage): Stoppable {
+  const undoing = new Undoing();
+  const before = element.textContent;
+  const live = element.getAttribute("aria-live");
+  if (live === null && element.getAttribute("role") !== "status") element.setAttribute("aria-live", "polite");
+  let waiting: unknown;
+  const show = (state: string, said: string): void => {
+    if (element.textContent !== said) element.textContent = said;
+    toggleAttribute(element, "data-kept", state);
+  };
+  undoing.keep(
+    mirror(() => {
+      const { state, said } = kept;
+      platform.cancel(waiting);
+      if (state !== "saving") return show(state, said);
+      waiting = platform.after(SOON, () => show(kept.state, kept.said));
+    }, "what is kept"),
+  );
+  undoing.add(() => {
+    platform.cancel(waiting);
+    element.textContent = before;
+    toggleAttribute(element, "data-kept", undefined);
+    toggleAttribute(element, "aria-live", live ?? undefined);
+  });
+  undoing.keep(writeOnLeaving(element.ownerDocument, kept));
+  return stoppable(() => undoing.stop());
+}
+
+/** Writes when the window is hidden or left, and when the line is back; asks before it is closed with something unsaved. */
+function writeOnLeaving(page: Document, kept: KeptOnPage): Stoppable {
+  const window = page.defaultView;
+  const write = (): void => {
+    if (kept.unsavedCount > 0) void kept.write().catch(platform.report);
+  };
+  const hide = (): void => {
+    if (page.visibilityState === "hidden") write();
+  };
+  const leave = (event: BeforeUnloadEvent): void => {
+    if (kept.unsavedCount === 0) return;
+    write();
+    event.preventDefault();
+  };
+  page.addEventListener("visibilitychange", hide);
+  for (const type of ["pagehide", "online"]) window?.addEventListener(type, write);
+  const asking = mirror(() => {
+    // A page that listens for this may not be kept for going back to.
+    if (kept.unsavedCount > 0) window?.addEventListener("beforeunload", leave);
+    else window?.removeEventListener("beforeunload", leave);
+  }, "leaving with something unsaved");
+  return stoppable(() => {
+    asking.stop();
+    page.removeEventListener("visibilitychange", hide);
+    for (const type of ["pagehide", "online"]) window?.removeEventListener(type, write);
+    window?.removeEventListener("beforeunload", leave);
+  });
+}
