@@ -19,6 +19,7 @@ export {
   watchPasses,
 } from "./passes.ts";
 export { type NodeIdentity, type NodeSort } from "./NodeIdentity.ts";
+export { newId } from "./newId.ts";
 export { platform, type AbortSignalLike, type SignalController } from "./platform.ts";
 export { sameValue } from "./sameValue.ts";
 export { allSoon, isPromise, type Soon } from "./soon.ts";

@@ -3,6 +3,7 @@ import {
   dispose,
   follow,
   internal,
+  newId,
   platform,
   type SignalController,
   type Stoppable,
@@ -13,7 +14,6 @@ import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
 import { KeptRows } from "./KeptRows.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
-import { newId } from "./newId.ts";
 import { pauseAfter } from "./pauses.ts";
 import { type ChangeableStore, type StoreChange, StoreError, type StoreErrorKind, type StoreNews } from "./Store.ts";
 import type { AtPlace, Differing } from "./Unsaved.ts";

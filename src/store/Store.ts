@@ -54,6 +54,7 @@ export type StoreNews<Row, Key> =
       readonly kind: "changes";
       /** What its writer called the write. */
       readonly id: string;
+      /** Rows as the write left them, or as they are now where they were written again since; without a row where it is not there any more. */
       readonly changes: readonly { readonly key: Key; readonly now: VersionedRow<Row, Key> | undefined }[];
       readonly mark: string;
     }

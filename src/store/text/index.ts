@@ -3,7 +3,7 @@ export { csvLine, CsvLines, LONGEST_ROW } from "./csvLines.ts";
 export { csvColumns, toCells } from "./csvText.ts";
 export { fieldsOf } from "./headings.ts";
 export { ndjsonLine } from "./ndjson.ts";
-export { fromJson, type RowReading, toJson } from "./rows.ts";
+export { fromJson, type RowReading, toJson, valueFromJson, valueToJson } from "./rows.ts";
 export {
   type ColumnNames,
   type LineProblem,

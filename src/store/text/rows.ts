@@ -50,7 +50,7 @@ export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReadin
   const problems: Problem[] = [];
   const fields = storedFields(model);
   for (const [name, kind] of fields) {
-    const { value, problems: inside } = revived(kind, valueIn(given, name));
+    const { value, problems: inside } = valueFromJson(kind, valueIn(given, name));
     if (value === undefined || value === null) putIn(row, name, kind.empty);
     else if (inside !== undefined)
       problems.push(...inside.map((each) => ({ ...each, pointer: pointerTo(name) + each.pointer })));
@@ -61,8 +61,8 @@ export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReadin
   return problems.length > 0 ? { ok: false, problems } : { ok: true, row: row as RowOf<M> };
 }
 
-/** A value from JSON: as its kind has it, rows by their own model. */
-function revived(kind: AnyKind, json: unknown): { value: unknown; problems?: readonly Problem[] } {
+/** A value from JSON: as its kind has it, rows by their own model. What is no such value is given back as it is. */
+export function valueFromJson(kind: AnyKind, json: unknown): { value: unknown; problems?: readonly Problem[] } {
   if (kind.rowModel === undefined || !Array.isArray(json))
     return { value: kind.revive === undefined ? json : kind.revive(json) };
   const readings = json.map((each) => fromJson(kind.rowModel as AnyModel, each));

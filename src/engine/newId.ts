@@ -1,4 +1,4 @@
-import { platform } from "../engine/index.ts";
+import { platform } from "./platform.ts";
 
 const hex = (bytes: Uint8Array): string => Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
 

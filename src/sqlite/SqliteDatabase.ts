@@ -1,0 +1,231 @@
+import { basename } from "node:path";
+import { platform } from "../engine/index.ts";
+import { type AbortSignalLike } from "../engine/index.ts";
+import { StoreError } from "../store/index.ts";
+import { type Connection, loadDriver, type Statement } from "./driver.ts";
+import { isBusy, storeError } from "./failures.ts";
+
+/** Another program that writes is waited for so many milliseconds. */
+const PATIENCE = 5_000;
+/** So often it is looked whether another program has written, in milliseconds. */
+const LOOK = 200;
+/** Writes are remembered so many milliseconds: who asks for one again within that time gets its first answer. */
+const REMEMBERED = 7 * 24 * 60 * 60 * 1000;
+/** What the library itself keeps in the database: each write, by its running number. */
+const OWN_TABLES = `
+CREATE TABLE IF NOT EXISTS ironwood_write (
+  number INTEGER PRIMARY KEY AUTOINCREMENT,
+  id TEXT NOT NULL UNIQUE,
+  written_at INTEGER NOT NULL,
+  changes TEXT NOT NULL
+)`;
+
+/** Which rows of one table a write has changed. */
+export interface TableChanges {
+  /** Keys of rows that were put in or changed; `null` for so many that they are not listed. */
+  readonly keys: readonly unknown[] | null;
+  /** Keys of rows that are not there any more. */
+  readonly gone: readonly unknown[];
+  /** The keys that rows without one of their own were given, in the order of the changes. */
+  readonly given?: readonly string[] | undefined;
+}
+
+/** A write that was done. */
+export interface DoneWrite {
+  readonly number: number;
+  readonly id: string;
+  readonly tables: Readonly<Record<string, TableChanges>>;
+}
+
+/** A database in a file, which several programs may have open. */
+export class SqliteDatabase {
+  readonly place: string;
+  readonly #path: string;
+  #opening: Promise<Connection> | undefined;
+  readonly #statements = new Map<string, Statement>();
+  readonly #prepared = new Map<string, (connection: Connection) => void>();
+  readonly #followers = new Set<() => void>();
+  #looking: unknown;
+  #dataVersion: unknown;
+  #isClosed = false;
+  /** What is done with the connection, one after the other. */
+  #last: Promise<unknown> = Promise.resolve();
+
+  constructor(path: string) {
+    this.#path = path;
+    this.place = basename(path);
+  }
+
+  /** Has a table made, or looked at, before anything else is done in the database. */
+  prepareTable(name: string, prepare: (connection: Connection) => void): void {
+    this.#prepared.set(name, prepare);
+  }
+
+  async #open(): Promise<Connection> {
+    const Driver = await loadDriver();
+    const connection = new Driver(this.#path);
+    this.#statements.clear();
+    try {
+      // The write-ahead log: others read while one writes. Each write is on the disk before it is acknowledged.
+      connection.exec(
+        "PRAGMA busy_timeout = 0; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON",
+      );
+      return connection;
+    } catch (error) {
+      connection.close();
+      throw error;
+    }
+  }
+
+  /** A statement, prepared once. */
+  statement(connection: Connection, sql: string): Statement {
+    let found = this.#statements.get(sql);
+    if (found === undefined) {
+      found = connection.prepare(sql);
+      this.#statements.set(sql, found);
+    }
+    return found;
+  }
+
+  /** Does something with the connection, after what others do with it; where another program writes, it is tried again for a while. */
+  do<T>(work: (connection: Connection) => T, signal?: AbortSignalLike): Promise<T> {
+    const next = this.#last.then(() => this.#patiently(work, signal));
+    this.#last = next.catch(() => undefined);
+    return next;
+  }
+
+  async #patiently<T>(work: (connection: Connection) => T, signal: AbortSignalLike | undefined): Promise<T> {
+    const end = platform.now() + PATIENCE;
+    for (let pause = 2; ; pause = Math.min(100, pause * 2)) {
+      if (signal?.aborted === true) throw signal.reason;
+      if (this.#isClosed) throw new StoreError("refused", `The database ${this.place} was closed.`);
+      try {
+        return work(await this.#opened());
+      } catch (error) {
+        if (!isBusy(error) || platform.now() > end) throw storeError(error, this.place);
+      }
+      await new Promise<void>((go) => void platform.after(pause * (0.5 + Math.random()), go));
+    }
+  }
+
+  async #opened(): Promise<Connection> {
+    this.#opening ??= this.#open();
+    try {
+      const connection = await this.#opening;
+      for (const [name, prepare] of this.#prepared) {
+        inTransaction(connection, () => {
+          connection.exec(OWN_TABLES);
+          prepare(connection);
+        });
+        this.#prepared.delete(name);
+      }
+      return connection;
+    } catch (error) {
+      // The next one tries again.
+      if (!(error instanceof StoreError)) this.#opening = undefined;
+      throw error;
+    }
+  }
+
+  /** The number of the last write. */
+  lastNumber(connection: Connection): number {
+    const row = this.statement(connection, "SELECT seq FROM sqlite_sequence WHERE name = 'ironwood_write'").get();
+    return (row as { readonly seq: number } | undefined)?.seq ?? 0;
+  }
+
+  /** A write that was done already, by what its caller calls it. */
+  doneBefore(connection: Connection, id: string): DoneWrite | undefined {
+    const row = this.statement(connection, "SELECT number, id, changes FROM ironwood_write WHERE id = ?").get(id);
+    return row === undefined ? undefined : doneWrite(row);
+  }
+
+  /** Notes that a write is done; to be called in its transaction, with the number that it was given. */
+  noteWrite(connection: Connection, { number, id, tables }: DoneWrite): void {
+    const now = platform.now();
+    this.statement(connection, "INSERT INTO ironwood_write (number, id, written_at, changes) VALUES (?, ?, ?, ?)").run(
+      number,
+      id,
+      now,
+      JSON.stringify(tables),
+    );
+    this.statement(connection, "DELETE FROM ironwood_write WHERE written_at < ?").run(now - REMEMBERED);
+  }
+
+  /** What was written after a number; `undefined` where that is too long ago to be known. */
+  writesSince(connection: Connection, number: number): DoneWrite[] | undefined {
+    const sql = "SELECT number, id, changes FROM ironwood_write WHERE number > ? ORDER BY number";
+    const rows = this.statement(connection, sql).all(number).map(doneWrite);
+    const last = this.lastNumber(connection);
+    if (number > last) return undefined;
+    if (rows.length === 0) return number === last ? [] : undefined;
+    return rows[0]!.number === number + 1 ? rows : undefined;
+  }
+
+  /** Tells who follows that something may have been written. */
+  wake(): void {
+    for (const follower of this.#followers) follower();
+  }
+
+  /** Calls a function whenever something may have been written, by this program or by another. @returns what ends it */
+  watch(follower: () => void): () => void {
+    this.#followers.add(follower);
+    this.#lookLater();
+    return () => {
+      this.#followers.delete(follower);
+      if (this.#followers.size === 0) platform.cancel(this.#looking);
+    };
+  }
+
+  #lookLater(): void {
+    platform.cancel(this.#looking);
+    this.#looking = platform.after(LOOK, () => void this.#look());
+    // A program that has nothing else to do may end.
+    (this.#looking as { unref?: () => void }).unref?.();
+  }
+
+  async #look(): Promise<void> {
+    try {
+      const version = await this.do((connection) =>
+        JSON.stringify(this.statement(connection, "PRAGMA data_version").raw().get()),
+      );
+      if (version !== this.#dataVersion) this.wake();
+      this.#dataVersion = version;
+    } catch {
+      // What can't be read now may be read the next time; who writes is told.
+    }
+    if (this.#followers.size > 0 && !this.#isClosed) this.#lookLater();
+  }
+
+  /** Closes the file; what is done with it after that is refused. */
+  async close(): Promise<void> {
+    if (this.#isClosed) return;
+    platform.cancel(this.#looking);
+    await this.#last;
+    this.#isClosed = true;
+    this.#followers.clear();
+    const connection = await this.#opening?.catch(() => undefined);
+    connection?.close();
+  }
+}
+
+const doneWrite = (row: unknown): DoneWrite => {
+  const { number, id, changes } = row as { readonly number: number; readonly id: string; readonly changes: string };
+  return { number, id, tables: JSON.parse(changes) as DoneWrite["tables"] };
+};
+
+/** Does something in a transaction that writes; what it throws takes everything back. */
+export function inTransaction<T>(connection: Connection, work: () => T): T {
+  connection.exec("BEGIN IMMEDIATE");
+  try {
+    const result = work();
+    connection.exec("COMMIT");
+    return result;
+  } catch (error) {
+    try {
+      connection.exec("ROLLBACK");
+    } catch {
+      // SQLite has taken it back itself, as when the disk is full.
+    }
+    throw error;
+  }
+}

@@ -1,0 +1,309 @@
+import { newId } from "../engine/index.ts";
+import {
+  type AnyModel,
+  type KeyOf,
+  pointerTo,
+  type Problem,
+  putIn,
+  type RowOf,
+  sayOfKeeping,
+  valueIn,
+} from "../model/index.ts";
+import { type StoreChange, StoreError, type StoredRow, type VersionedRow } from "../store/index.ts";
+import { keyIn } from "../table/index.ts";
+import { type Cell, type Column, columnsOf, identifier } from "./columns.ts";
+import type { Connection } from "./driver.ts";
+import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
+
+type Versioned<M extends AnyModel> = VersionedRow<RowOf<M>, KeyOf<M>>;
+type ReadRow<M extends AnyModel> = StoredRow<RowOf<M>> & { readonly key?: KeyOf<M>; readonly version?: string };
+
+/** A write that is not done: all of it is taken back. */
+export class NotWritten<M extends AnyModel> {
+  readonly conflicts: { readonly change: number; readonly key: KeyOf<M>; readonly now: Versioned<M> | undefined }[] =
+    [];
+  readonly refused: { readonly change: number; readonly problems: readonly Problem[] }[] = [];
+}
+
+/** The key of rows that have none of their own, and the number of the write that has left a row as it is. */
+const HIDDEN_KEY = "ironwood_key";
+const VERSION = "ironwood_version";
+
+/** The rows of one model in a table of a database. */
+export class SqliteTable<M extends AnyModel> {
+  readonly name: string;
+  readonly #model: M;
+  readonly #database: SqliteDatabase;
+  readonly #columns: readonly Column[];
+  readonly #keyColumns: readonly Column[];
+  readonly #sql: ReturnType<typeof statementsFor>;
+
+  /** @throws `nameTaken` for two fields that would have one column */
+  constructor(database: SqliteDatabase, model: M, name: string) {
+    this.#database = database;
+    this.#model = model;
+    this.name = name;
+    this.#columns = columnsOf(model);
+    this.#keyColumns = model.parts.key.map((key) => this.#columns.find(({ field }) => field === key)!);
+    this.#sql = statementsFor(name, this.#columns, this.#keyColumns);
+  }
+
+  /** The SQL that makes the table, or brings one that is there to what the model says; none where it is so already. */
+  plan(connection: Connection): string[] {
+    const there = connection.prepare(`PRAGMA table_info(${identifier(this.name)})`).all() as {
+      readonly name: string;
+      readonly type: string;
+    }[];
+    if (there.length === 0) return [createTable(this.name, this.#columns, this.#keyColumns)];
+    const types = new Map(there.map(({ name, type }) => [name.toLowerCase(), type.toUpperCase()]));
+    if (!types.has(VERSION)) this.#refusePlan(`it has a table ${this.name} that was made by another program`);
+    return this.#columns.flatMap(({ name, type, constraints }) => {
+      const has = types.get(name.toLowerCase());
+      if (has === type) return [];
+      if (has !== undefined)
+        this.#refusePlan(`the column ${name} of ${this.name} is ${has} there, and the model would have ${type}`);
+      const parts = constraints.filter((each) => each !== "NOT NULL");
+      return [`ALTER TABLE ${identifier(this.name)} ADD COLUMN ${[identifier(name), type, ...parts].join(" ")}`];
+    });
+  }
+
+  #refusePlan(reason: string): never {
+    throw new StoreError(
+      "refused",
+      `The database ${this.#database.place} can't be used: ${reason}. It was left as it is.`,
+    );
+  }
+
+  prepare(connection: Connection): void {
+    for (const sql of this.plan(connection)) connection.exec(sql);
+  }
+
+  /** So many rows of those behind a place in the table, and the place where they end. */
+  page(connection: Connection, after: number, count: number, line: number): { rows: ReadRow<M>[]; last: number } {
+    const cells = this.#database.statement(connection, this.#sql.page).raw().all(after, count) as Cell[][];
+    return {
+      rows: cells.map((each, index) => this.#read(each, line + index)),
+      last: (cells.at(-1)?.[0] as number | undefined) ?? after,
+    };
+  }
+
+  #read(cells: readonly Cell[], line: number): ReadRow<M> {
+    const row: Record<string, unknown> = {};
+    const version = String(cells[1]);
+    const problems: Problem[] = [];
+    for (const [index, { field, fromCell }] of this.#columns.entries()) {
+      const cell = cells[index + 3] ?? null;
+      const value = fromCell(cell);
+      if (value === undefined && cell !== null) problems.push(this.#notSuch(field, cell));
+      putIn(row, field, value);
+    }
+    if (problems.length > 0) return { ok: false, line, problems };
+    Object.freeze(row);
+    const key = this.#keyColumns.length === 0 ? cells[2] : keyIn(this.#model, row);
+    return { ok: true, line, row: row as RowOf<M>, key: key as KeyOf<M>, version };
+  }
+
+  #notSuch(field: string, cell: Cell): Problem {
+    const expects = this.#model.kindOf(field)!.expects;
+    const message = `${this.#model.titleOf(field)} is not ${expects}: ${String(cell)}.`;
+    return { code: "typeMismatch", message, severity: "error", pointer: pointerTo(field) };
+  }
+
+  /** The row with a key, as it is now. */
+  find(connection: Connection, key: KeyOf<M>): Versioned<M> | undefined {
+    const cells = this.#database
+      .statement(connection, this.#sql.find)
+      .raw()
+      .get(...this.#keyCells(key));
+    return cells === undefined ? undefined : this.#versioned(cells as Cell[]);
+  }
+
+  #versioned(cells: readonly Cell[]): Versioned<M> {
+    const read = this.#read(cells, 1);
+    if (!read.ok)
+      throw new StoreError("refused", `A row of ${this.#database.place} can't be read: ${read.problems[0]!.message}`);
+    return { key: read.key!, version: read.version!, row: read.row };
+  }
+
+  /** The rows that a write has left as they are now. */
+  writtenBy(connection: Connection, number: number): Versioned<M>[] {
+    const all = this.#database.statement(connection, this.#sql.ofVersion).raw().all(number) as Cell[][];
+    return all.map((cells) => this.#versioned(cells));
+  }
+
+  #keyCells(key: KeyOf<M>): Cell[] {
+    if (this.#keyColumns.length === 0) return [key as string];
+    const values = this.#keyColumns.length === 1 ? [key] : (key as readonly unknown[]);
+    return this.#keyColumns.map(({ toCell }, index) => toCell(values[index]));
+  }
+
+  #cellsOf(row: RowOf<M>): Cell[] {
+    return this.#columns.map(({ field, toCell }) => toCell(valueIn(row, field)));
+  }
+
+  /**
+   * Does some changes; to be called in a transaction.
+   *
+   * @param number - the number of the write, which is the version of its rows
+   * @throws {@link NotWritten} with everything that keeps it from being done
+   */
+  write(
+    connection: Connection,
+    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+    number: number,
+  ): { readonly written: (Versioned<M> | undefined)[]; readonly changes: TableChanges } {
+    const failure = new NotWritten<M>();
+    const statement = (sql: string) => this.#database.statement(connection, sql);
+    /** The places of rows whose keys change: they are taken out first, and put in again with their new keys. */
+    const places = new Map<number, number>();
+    const gone: unknown[] = [];
+    for (const [index, change] of changes.entries()) {
+      if (change.kind === "insert" || (change.kind === "update" && !this.#isRenamed(change))) continue;
+      const cells = this.#keyCells(change.key);
+      const at = statement(this.#sql.placeOf)
+        .raw()
+        .get(...cells, Number(change.version)) as [number] | undefined;
+      if (at === undefined)
+        failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
+      else {
+        statement(this.#sql.deleteAt).run(at[0]);
+        if (change.kind === "update") places.set(index, at[0]);
+        gone.push(change.key);
+      }
+    }
+    const given: string[] = [];
+    const written: (Versioned<M> | undefined)[] = [];
+    const keys: unknown[] = [];
+    for (const [index, change] of changes.entries()) {
+      if (change.kind === "delete") {
+        written.push(undefined);
+        continue;
+      }
+      const problems = this.#unfit(change.row);
+      if (problems.length > 0) {
+        failure.refused.push({ change: index, problems });
+        continue;
+      }
+      const key = this.#keyFor(change, given);
+      try {
+        if (change.kind === "update" && !this.#isRenamed(change)) {
+          const cells = [...this.#cellsOf(change.row), number, ...this.#keyCells(change.key), Number(change.version)];
+          if (statement(this.#sql.update).run(...cells).changes === 0) {
+            failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
+            continue;
+          }
+        } else if (change.kind === "insert" || places.has(index))
+          statement(this.#sql.insert).run(
+            places.get(index) ?? null,
+            number,
+            ...(this.#keyColumns.length === 0 ? [key as string] : []),
+            ...this.#cellsOf(change.row),
+          );
+        else continue;
+      } catch (error) {
+        failure.refused.push({ change: index, problems: [this.#refusal(error)] });
+        continue;
+      }
+      keys.push(key);
+      written.push({ key, version: String(number), row: change.row });
+    }
+    if (failure.conflicts.length > 0 || failure.refused.length > 0) throw failure;
+    return { written, changes: this.#changes(keys, gone, given) };
+  }
+
+  #changes(keys: readonly unknown[], gone: readonly unknown[], given: readonly string[]): TableChanges {
+    // A key that went from one row to another is there in the end.
+    const there = new Set(gone.length === 0 ? [] : keys.map((key) => JSON.stringify(key)));
+    const left = gone.filter((key) => !there.has(JSON.stringify(key)));
+    return { keys: keys.length > LISTED ? null : keys, gone: left, ...(given.length > 0 && { given }) };
+  }
+
+  /** The answer that a write had, which is asked for again. */
+  writtenBefore(
+    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+    number: number,
+    { given = [] }: Partial<TableChanges>,
+  ): (Versioned<M> | undefined)[] {
+    const keys = [...given];
+    return changes.map((change) => {
+      if (change.kind === "delete") return undefined;
+      const key = this.#keyColumns.length === 0 && change.kind === "insert" ? keys.shift() : this.#keyFor(change, []);
+      return { key: key as KeyOf<M>, version: String(number), row: change.row };
+    });
+  }
+
+  #keyFor(change: Exclude<StoreChange<RowOf<M>, KeyOf<M>>, { kind: "delete" }>, given: string[]): KeyOf<M> {
+    if (this.#keyColumns.length > 0) return keyIn(this.#model, change.row) as KeyOf<M>;
+    if (change.kind === "update") return change.key;
+    given.push(newId());
+    return given.at(-1) as KeyOf<M>;
+  }
+
+  #isRenamed(change: { readonly key: KeyOf<M>; readonly row: RowOf<M> }): boolean {
+    if (this.#keyColumns.length === 0) return false;
+    return JSON.stringify(change.key) !== JSON.stringify(keyIn(this.#model, change.row));
+  }
+
+  /** What the database would keep otherwise than it is given. */
+  #unfit(row: RowOf<M>): Problem[] {
+    return this.#columns.flatMap(({ field }) => {
+      const value = valueIn(row, field);
+      if (typeof value !== "string" || !/\p{Surrogate}/u.test(value)) return [];
+      const message = "This has half of a character that is written in two parts, which can't be kept.";
+      return [{ code: "typeMismatch" as const, message, severity: "error" as const, pointer: pointerTo(field) }];
+    });
+  }
+
+  /** Why the database does not take a row, at the field that it concerns. @throws what is no such refusal */
+  #refusal(error: unknown): Problem {
+    const { code = "", message = "" } = error as { readonly code?: string; readonly message?: string };
+    if (!code.startsWith("SQLITE_CONSTRAINT")) throw error;
+    const [, check] = /CHECK constraint failed: (.*)$/.exec(message) ?? [];
+    const [, column = check] = /constraint failed: [^.]*\.(\S+?)(,|$)/.exec(message) ?? [];
+    const field = this.#columns.find(({ name }) => name === column)?.field ?? this.#model.parts.key[0] ?? "";
+    const isTaken = /UNIQUE|PRIMARY KEY/.test(message);
+    return {
+      code: isTaken ? "keyTaken" : "typeMismatch",
+      message: isTaken
+        ? sayOfKeeping("en", "keptKeyTaken", { place: this.#database.place })
+        : `${this.#model.titleOf(field)} can't be this in ${this.#database.place}.`,
+      severity: "error",
+      pointer: pointerTo(field),
+    };
+  }
+}
+
+/** Of a write with more rows than this it is known which table it was, and the rows are found by their versions. */
+const LISTED = 1_000;
+
+function createTable(name: string, columns: readonly Column[], keyColumns: readonly Column[]): string {
+  const lines = [
+    `  ${VERSION} INTEGER NOT NULL`,
+    ...(keyColumns.length === 0 ? [`  ${HIDDEN_KEY} TEXT NOT NULL PRIMARY KEY`] : []),
+    ...columns.map((column) => `  ${[identifier(column.name), column.type, ...column.constraints].join(" ")}`),
+    ...(keyColumns.length === 0
+      ? []
+      : [`  PRIMARY KEY (${keyColumns.map((each) => identifier(each.name)).join(", ")})`]),
+  ];
+  return `CREATE TABLE ${identifier(name)} (\n${lines.join(",\n")}\n)`;
+}
+
+function statementsFor(name: string, columns: readonly Column[], keyColumns: readonly Column[]) {
+  const table = identifier(name);
+  const names = columns.map((column) => identifier(column.name));
+  const hidden = keyColumns.length === 0 ? [HIDDEN_KEY] : [];
+  const byKey = (keyColumns.length === 0 ? [HIDDEN_KEY] : keyColumns.map((column) => identifier(column.name)))
+    .map((column) => `${column} IS ?`)
+    .join(" AND ");
+  const select = `SELECT rowid, ${VERSION}, ${hidden[0] ?? "NULL"}, ${names.join(", ")} FROM ${table}`;
+  const all = ["rowid", VERSION, ...hidden, ...names];
+  return {
+    page: `${select} WHERE rowid > ? ORDER BY rowid LIMIT ?`,
+    find: `${select} WHERE ${byKey}`,
+    ofVersion: `${select} WHERE ${VERSION} = ? ORDER BY rowid`,
+    placeOf: `SELECT rowid FROM ${table} WHERE ${byKey} AND ${VERSION} = ?`,
+    deleteAt: `DELETE FROM ${table} WHERE rowid = ?`,
+    insert: `INSERT INTO ${table} (${all.join(", ")}) VALUES (${all.map(() => "?").join(", ")})`,
+    update: `UPDATE ${table} SET ${[...names, VERSION].map((column) => `${column} = ?`).join(", ")} WHERE ${byKey} AND ${VERSION} = ?`,
+  };
+}

@@ -1,0 +1,1 @@
+export { type SqliteOptions, type SqliteStore, sqliteStore } from "./sqliteStore.ts";

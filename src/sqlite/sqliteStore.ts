@@ -1,0 +1,197 @@
+import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
+import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import {
+  type ChangeableStore,
+  type StoreChange,
+  StoreError,
+  type StoreNews,
+  type WriteResult,
+} from "../store/index.ts";
+import type { Connection } from "./driver.ts";
+import { type DoneWrite, inTransaction, SqliteDatabase } from "./SqliteDatabase.ts";
+import { NotWritten, SqliteTable } from "./SqliteTable.ts";
+
+/** Options of {@link sqliteStore}. */
+export interface SqliteOptions {
+  /** The name of the table. Default: the title of the model, in small letters, or `rows`. */
+  readonly table?: string | undefined;
+}
+
+/** Rows of a model in a table of an SQLite database. */
+export interface SqliteStore<Row, Key> extends ChangeableStore<Row, Key> {
+  /** The SQL that is run when the table is first used: none where it is there, and as the model says. @throws {@link StoreError} */
+  plan(): Promise<readonly string[]>;
+  /** Closes the file. */
+  close(): Promise<void>;
+}
+
+/** So many rows are read at once. */
+const PAGE = 2_000;
+
+/**
+ * Rows in a table of an SQLite database, which is made from the model: a column of its type for each field, with the limits of numbers,
+ * the key as its primary key. Several programs may have it open; each write is one transaction, and on the disk when it is acknowledged.
+ *
+ * @param path - the file; it is made when it is not there
+ * @throws `badPlace` for no path; `nameTaken` for two fields that would have one column. The driver is `libsql`, which is to be installed
+ * @example const kept = await keep(stock, sqliteStore("nursery.db", plant), { writeAfter: 500 });
+ */
+export function sqliteStore<M extends AnyModel>(
+  path: string,
+  model: M,
+  options: SqliteOptions = {},
+): SqliteStore<RowOf<M>, KeyOf<M>> {
+  requireArgument(typeof path === "string", "sqliteStore", path, "the path of a file, as nursery.db");
+  if (path === "")
+    throw new IronwoodError("badPlace", "sqliteStore was given no path", { expected: "one, as nursery.db" });
+  requireModel("sqliteStore", model);
+  requireOptions("sqliteStore", options, { table: "text" });
+  const database = new SqliteDatabase(path);
+  const rows = new SqliteTable(database, model, options.table ?? tableName(model.title));
+  let isPrepared = false;
+  /** The table is made when it is used, not when it is only looked at what would be made. */
+  const use = <T>(work: (connection: Connection) => T, signal?: AbortSignalLike): Promise<T> => {
+    if (!isPrepared) database.prepareTable(rows.name, (connection) => rows.prepare(connection));
+    isPrepared = true;
+    return database.do(work, signal);
+  };
+  const write = async (
+    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+    id: string,
+    signal: AbortSignalLike | undefined,
+  ): Promise<WriteResult<RowOf<M>, KeyOf<M>>> => {
+    const result = await use((connection) => writeIn(connection, database, rows, changes, id), signal);
+    if (result.ok) database.wake();
+    return result;
+  };
+  return {
+    place: database.place,
+    async *read({ signal } = {}) {
+      let last = Number.MIN_SAFE_INTEGER;
+      for (let line = 1; ;) {
+        const page = await use((connection) => rows.page(connection, last, PAGE, line), signal);
+        yield* page.rows;
+        if (page.rows.length < PAGE) return;
+        ({ last } = page);
+        line += page.rows.length;
+      }
+    },
+    write: (changes, { id, signal }) => write(changes, id, signal),
+    mark: () => use((connection) => String(database.lastNumber(connection))),
+    follow(since, listener, { signal }) {
+      if (signal.aborted) return;
+      const following = new Following(database, rows, Number(since), listener, signal, use);
+      signal.addEventListener(
+        "abort",
+        database.watch(() => void following.look()),
+        { once: true },
+      );
+      void following.look();
+    },
+    async append(row, { signal } = {}) {
+      const result = await write([{ kind: "insert", row }], newId(), signal);
+      if (!result.ok) {
+        const reason = "refused" in result ? result.refused[0]!.problems[0]!.message : "";
+        throw new StoreError("refused", `Nothing was put into ${database.place}. ${reason}`);
+      }
+      return { place: database.place };
+    },
+    plan: () => database.do((connection) => rows.plan(connection)),
+    close: () => database.close(),
+  };
+}
+
+/** A name that needs no quotes where that can be. */
+const tableName = (title: string | undefined): string =>
+  (title ?? "")
+    .toLowerCase()
+    .replaceAll(/[^\p{L}\p{N}]+/gu, "_")
+    .replaceAll(/^_+|_+$/g, "") || "rows";
+
+function writeIn<M extends AnyModel>(
+  connection: Connection,
+  database: SqliteDatabase,
+  rows: SqliteTable<M>,
+  changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+  id: string,
+): WriteResult<RowOf<M>, KeyOf<M>> {
+  try {
+    return inTransaction(connection, () => {
+      const before = database.doneBefore(connection, id);
+      if (before !== undefined) {
+        const written = rows.writtenBefore(changes, before.number, before.tables[rows.name] ?? {});
+        return { ok: true, written, mark: String(before.number) };
+      }
+      const number = database.lastNumber(connection) + 1;
+      const done = rows.write(connection, changes, number);
+      database.noteWrite(connection, { number, id, tables: { [rows.name]: done.changes } });
+      return { ok: true, written: done.written, mark: String(number) };
+    });
+  } catch (error) {
+    if (!(error instanceof NotWritten)) throw error;
+    const { conflicts, refused } = error as NotWritten<M>;
+    if (conflicts.length === 0) return { ok: false, refused };
+    const inOrder = [...conflicts].sort((a, b) => a.change - b.change);
+    return { ok: false, conflicts: inOrder.map(({ key, now }) => ({ key, now })) };
+  }
+}
+
+/** Tells one listener what is written after a number. */
+class Following<M extends AnyModel> {
+  #isLooking = false;
+  #again = false;
+
+  constructor(
+    private readonly database: SqliteDatabase,
+    private readonly rows: SqliteTable<M>,
+    private told: number,
+    private readonly listener: (news: StoreNews<RowOf<M>, KeyOf<M>>) => void,
+    private readonly signal: AbortSignalLike,
+    private readonly use: <T>(work: (connection: Connection) => T) => Promise<T>,
+  ) {}
+
+  async look(): Promise<void> {
+    if (this.#isLooking) {
+      this.#again = true;
+      return;
+    }
+    this.#isLooking = true;
+    try {
+      do {
+        this.#again = false;
+        const found = await this.use((connection) => this.#news(connection));
+        for (const news of found) {
+          if (this.signal.aborted) return;
+          this.told = Number(news.mark);
+          // A write of other tables is none of these rows.
+          if (news.kind === "reload" || news.changes.length > 0) this.listener(news);
+        }
+        // Something may have been written, or it may be over, while this waited.
+        // eslint-disable-next-line @typescript-eslint/no-unnecessary-condition
+      } while (this.#again && !this.signal.aborted);
+    } catch (error) {
+      // Looked at again when something is written, or soon; a failure of the place is told to who writes.
+      if (!(error instanceof StoreError)) platform.report(error);
+    } finally {
+      this.#isLooking = false;
+    }
+  }
+
+  #news(connection: Connection): StoreNews<RowOf<M>, KeyOf<M>>[] {
+    const writes = this.database.writesSince(connection, this.told);
+    if (writes === undefined) return [{ kind: "reload", mark: String(this.database.lastNumber(connection)) }];
+    return writes.map((write) => this.#newsOf(connection, write));
+  }
+
+  #newsOf(connection: Connection, { number, id, tables }: DoneWrite): StoreNews<RowOf<M>, KeyOf<M>> {
+    const { keys, gone } = tables[this.rows.name] ?? { keys: [], gone: [] };
+    // A row as it is now: where it was written again since, that is told as well.
+    const come =
+      keys === null
+        ? this.rows.writtenBy(connection, number).map((now) => ({ key: now.key, now }))
+        : (keys as KeyOf<M>[]).map((key) => ({ key, now: this.rows.find(connection, key) }));
+    const changes = [...(gone as KeyOf<M>[]).map((key) => ({ key, now: undefined })), ...come];
+    return { kind: "changes", id, changes, mark: String(number) };
+  }
+}
