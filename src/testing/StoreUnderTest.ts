@@ -11,8 +11,12 @@ export interface StoreUnderTest {
     model: M,
     name: string,
   ): ChangeableStore<RowOf<M>, KeyOf<M>> | Promise<ChangeableStore<RowOf<M>, KeyOf<M>>>;
-  /** Has the next write of a store fail: the place has no room, or it does the work and its answer is lost. Not every place can be made to. */
-  failNext?(store: ChangeableStore<never, never>, fault: "full" | "lostAnswer"): void | Promise<void>;
+  /**
+   * Has the next write of a store fail: the place has no room, or it does the work and its answer is lost.
+   *
+   * @returns `false` where the place can't be made to
+   */
+  failNext?(store: ChangeableStore<never, never>, fault: "full" | "lostAnswer"): boolean | void;
 }
 
 /** One thing that every store has to keep to. */
