@@ -78,6 +78,8 @@ export default tseslint.config(
         console: "readonly",
         URL: "readonly",
         setTimeout: "readonly",
+        clearTimeout: "readonly",
+        AbortController: "readonly",
         fetch: "readonly",
       },
     },

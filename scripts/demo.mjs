@@ -1,5 +1,5 @@
 // The demo: the example pages, built, and the service that keeps their data in files. Used by `npm start` and by tests.
-import { mkdirSync } from "node:fs";
+import { mkdirSync, readFileSync } from "node:fs";
 import { join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
 import { serve } from "@hono/node-server";
@@ -9,6 +9,10 @@ import { createJiti } from "jiti";
 import { build } from "vite";
 import { fileStore } from "ironwood/files";
 import { rowsService } from "ironwood/serve";
+import { sqliteStore } from "ironwood/sqlite";
+import { loadRows } from "ironwood/store";
+import { table } from "ironwood";
+import { begin, keptRows } from "./keptRows.mjs";
 import { plotRegistry } from "./plotRegistry.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
@@ -49,6 +53,11 @@ export async function startDemo({ port = 0, folder }) {
   await loadSpecies();
   const label = treeLabel(species);
   const { siteSurvey } = await load.import("../examples/site-survey/survey.ts");
+  const { plant } = await load.import("../examples/stock-book/plants.ts");
+  const stock = sqliteStore(join(folder, "nursery.db"), plant, { table: "stock" });
+  const shipped = table(plant);
+  await loadRows(shipped, readFileSync(join(top, "examples/stock-book/stock.csv"), "utf8"));
+  await begin(stock, [...shipped]);
   const registry = plotRegistry();
   const survey = siteSurvey(registry);
   const file = join(folder, "trees.ndjson");
@@ -66,6 +75,7 @@ export async function startDemo({ port = 0, folder }) {
   });
   app.mount("/service/species", rowsService(kept, speciesKept).fetch);
   app.mount("/service/surveys", rowsService(fileStore(join(folder, "surveys.ndjson"), survey), survey).fetch);
+  app.route("/service/stock", keptRows(stock, plant));
   app.route("/service/plots", registry.service);
   app.get("/", (context) => context.redirect("/tree-card/"));
   app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));
@@ -75,7 +85,10 @@ export async function startDemo({ port = 0, folder }) {
         address: `http://127.0.0.1:${info.port}`,
         file,
         registry,
-        stop: () => new Promise((done) => (server.closeAllConnections(), server.close(done))),
+        stop: async () => {
+          await new Promise((done) => (server.closeAllConnections(), server.close(done)));
+          await stock.close();
+        },
       }),
     );
     server.on("error", reject);

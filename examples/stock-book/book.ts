@@ -3,12 +3,10 @@ import { askFor } from "ironwood/page";
 import {
   command,
   editEntry,
-  followRows,
   integer,
   model,
   newEntry,
   newHistory,
-  notices,
   oneOf,
   redoCommand,
   table,
@@ -16,7 +14,8 @@ import {
   undoCommand,
   view,
 } from "ironwood";
-import { loadRows } from "ironwood/store";
+import { keep, writeCommand } from "ironwood/store";
+import { servedRows } from "../servedRows.ts";
 import { type Plant, plant, plants } from "./plants.ts";
 
 const locale = "en-GB";
@@ -47,30 +46,19 @@ export const shown = view(stock, {
   searchIn: ["tag", "species", "notes"],
 });
 
-/** What rows were when the book was loaded, of those that are others now; `undefined` of new ones. */
-const asLoaded = new Map<string, Plant | undefined>();
-const bookModel = model({ unsaved: integer({ title: "Not saved yet", default: 0, saved: false }) });
-const book = newEntry(bookModel, { locale });
-const isSame = (a: Plant | undefined, b: Plant | undefined): boolean => JSON.stringify(a) === JSON.stringify(b);
-followRows(stock, (changes, { loaded }) => {
-  if (loaded) asLoaded.clear();
-  for (const change of changes) {
-    const before = change.kind === "insert" ? undefined : change.before;
-    const keyBefore = change.kind === "update" ? change.keyBefore : change.key;
-    const original = asLoaded.has(keyBefore) ? asLoaded.get(keyBefore) : before;
-    const now = change.kind === "delete" ? undefined : change.after;
-    asLoaded.delete(keyBefore);
-    if (!isSame(original, now)) asLoaded.set(change.key, original);
-  }
-  book.values.unsaved = asLoaded.size;
+/** The book and its place: read first, then what is unsaved here is known, and what others write comes in. */
+export const kept = await keep(stock, servedRows("../service/stock", "the stock book", plant));
+export const save = writeCommand(kept, { title: "Save book", keyShortcuts: "Control+S" });
+/** Takes back what was entered and is not saved. */
+export const takeBack = command({
+  title: "Take back",
+  allowed: () => kept.unsavedCount > 0 || "There is nothing to take back.",
+  confirm: () => `Take back what is not saved in ${count(kept.unsavedCount)} rows?`,
+  run: () => {
+    kept.revert();
+    return "The book is as it was saved.";
+  },
 });
-/** What of a row differs from the book as it was loaded. */
-export const unsaved = (tag: string): "new" | "changed" | undefined =>
-  (book.values.unsaved ?? 0) === 0 || !asLoaded.has(tag)
-    ? undefined
-    : asLoaded.get(tag) === undefined
-      ? "new"
-      : "changed";
 
 export const details = editEntry(shown, { locale, onLeave: "ask" });
 
@@ -81,12 +69,7 @@ export const inWords = (): string => {
     return `Getting ready to search: ${percent.format(Math.floor(shown.preparing * 10) / 10)}`;
   const selected = shown.selectedCount;
   const some = shown.length === stock.size ? "" : ` of ${count(stock.size)}`;
-  const differing = book.values.unsaved ?? 0;
-  return [
-    `${count(shown.length)}${some} rows`,
-    ...(selected === 0 ? [] : [`${count(selected)} selected`]),
-    ...(differing === 0 ? [] : [`${count(differing)} not saved`]),
-  ].join(", ");
+  return [`${count(shown.length)}${some} rows`, ...(selected === 0 ? [] : [`${count(selected)} selected`])].join(", ");
 };
 
 const freeTag = (): string => {
@@ -121,7 +104,7 @@ export const copyAsNew = command({
 const someSelected = (): true | string =>
   shown.selectedCount > 0 || "Select some rows first: with Space, or by their edge.";
 export const removeSelected = command({
-  title: "Remove selected",
+  title: "Remove",
   allowed: someSelected,
   confirm: () => (shown.selectedCount > 20 ? `Remove ${count(shown.selectedCount)} rows?` : undefined),
   run: () => {
@@ -160,8 +143,10 @@ const makingModel = model({
   ),
 });
 export const making = newEntry(makingModel, { locale });
+const isTried = (): boolean => kept.state === "stopped";
 export const makeRows = command({
   title: "Make",
+  confirm: () => (kept.unsavedCount > 0 && !isTried() ? "Make other rows? What is not saved is lost." : undefined),
   run: async ({ progress, signal }) => {
     const wanted = making.values.rows ?? 1000;
     const rows: Plant[] = [];
@@ -174,6 +159,7 @@ export const makeRows = command({
       if (signal.aborted) return "Stopped; nothing was changed.";
       since = performance.now();
     }
+    kept.stop();
     stock.load(rows);
     return `${count(stock.size)} rows were made.`;
   },
@@ -184,12 +170,9 @@ export const stopMaking = command({
   run: () => makeRows.stop(),
 });
 
-/** Reads the book that comes with the page. */
-export async function readBook(signal?: AbortSignal): Promise<string> {
-  const answer = await fetch(new URL("./stock.csv", import.meta.url), signal === undefined ? {} : { signal });
-  if (!answer.ok) throw new Error("The stock book could not be read. Try again.");
-  const { rows, problems } = await loadRows(stock, await answer.text());
-  if (problems.length > 0) notices.say(`${problems.length} lines were left out.`, "warning");
-  return `${count(rows)} rows were loaded.`;
-}
-export const loadBook = command({ title: "Load the book", run: ({ signal }) => readBook(signal as AbortSignal) });
+export const loadBook = command({
+  title: "Back to the book",
+  // Rows that were made for trying out are kept nowhere.
+  relevant: isTried,
+  run: () => location.reload(),
+});

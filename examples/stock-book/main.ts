@@ -1,6 +1,6 @@
 /** The page: a grid over the stock, a form over its current row, and what is said about both. */
 import { command } from "ironwood";
-import { asGrid, bindOutput, bindPage } from "ironwood/page";
+import { asGrid, asKept, bindOutput, bindPage } from "ironwood/page";
 import * as book from "./book.ts";
 import { plant } from "./plants.ts";
 
@@ -24,6 +24,9 @@ bindPage(document, {
   copyAsNew: book.copyAsNew,
   removeSelected: book.removeSelected,
   changeSelected: book.changeSelected,
+  save: book.save,
+  takeBack: book.takeBack,
+  kept: asKept(book.kept),
   undo: book.undo,
   redo: book.redo,
   makeRows: book.makeRows,
@@ -47,11 +50,10 @@ bindPage(document, {
       { command: sellOne },
     ],
     totals: ["count", "worth"],
-    unsaved: book.unsaved,
+    unsaved: book.kept,
     keepLayout: "stock book",
     loading: () => book.makeRows.busy && stock.size === 0,
     empty: "No plant is like this. Take away what is searched for, or load the book.",
   }),
 });
 bindOutput(document.querySelector("#shown")!, book.inWords);
-await book.loadBook.run();

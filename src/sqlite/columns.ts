@@ -100,7 +100,7 @@ function cellsOf(kind: AnyKind, type: Column["type"], isKey: boolean): Pick<Colu
     case "boolean":
       return {
         toCell: (value) => (value === undefined ? null : Number(value)),
-        fromCell: (cell) => (cell === null ? kind.empty : read(booleans.get(cell) ?? cell)),
+        fromCell: unlessNull((cell) => read(booleans.get(cell) ?? cell)),
       };
     case "decimal":
       return { toCell: orNull(String), fromCell: unlessNull((cell) => read(decimalFrom(cell))) };

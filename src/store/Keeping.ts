@@ -9,6 +9,7 @@ import {
   type Stoppable,
   Value,
 } from "../engine/index.ts";
+import { notices } from "../command/index.ts";
 import { type AnyModel, type KeyOf, type RowOf, sayOfKeeping } from "../model/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
@@ -60,7 +61,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   readonly #ownIds = new Set<string>();
   readonly #ended: SignalController = platform.newController();
   readonly #endings: (() => void)[] = [];
-  #isStopped = false;
+  readonly #stopped = new Value(false);
 
   constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions) {
     this.table = table;
@@ -145,7 +146,9 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       return;
     }
     if (this.#ownIds.delete(news.id)) return;
+    const { conflictCount } = this.#rows;
     this.#rows.takeIn(news.changes);
+    if (this.#rows.conflictCount > conflictCount) notices.say(this.said, "warning");
     this.#writeSoon();
   }
 
@@ -164,10 +167,21 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   #wait(milliseconds: number): void {
     platform.cancel(this.#timer);
-    this.#timer = platform.after(milliseconds, () => void this.#run());
+    this.#timer = platform.after(milliseconds, () => void this.#runBySelf());
+  }
+
+  /** What a person has not asked for says so itself when it does not come about; while the place is out of reach, once. */
+  async #runBySelf(): Promise<void> {
+    const { ok, said } = await this.#run();
+    if (!ok && !this.#isStopped && this.#failures <= 1) notices.say(said, "error");
+  }
+
+  get #isStopped(): boolean {
+    return this.#stopped.peek();
   }
 
   get state(): KeptState {
+    if (this.#stopped.read()) return "stopped";
     this.#rows.track();
     const failure = this.#failure.read();
     if (this.#writing.read() && failure?.kind !== "unreachable") return "saving";
@@ -185,7 +199,6 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   #sayState(): string {
     const written = this.#lastWritten.read();
-    if (this.#isStopped) return this.#say("keptStopped");
     switch (this.state) {
       case "saved":
         return written > 0 ? this.#say("keptWritten", written) : this.#say("keptSaved");
@@ -193,6 +206,8 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
         return this.#say("keptUnsaved", this.#rows.size);
       case "saving":
         return this.#say("keptSaving", this.#pending?.rows.length ?? this.#rows.size);
+      case "stopped":
+        return this.#say("keptStopped");
       case "conflict":
         return this.#say("keptConflict", this.#rows.conflictCount);
       case "unreachable":
@@ -217,17 +232,17 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   get unsavedCount(): number {
     this.#rows.track();
-    return this.#rows.size;
+    return this.#stopped.read() ? 0 : this.#rows.size;
   }
 
   get unsaved(): readonly UnsavedRow<M>[] {
     this.#rows.track();
-    return this.#rows.list();
+    return this.#stopped.read() ? [] : this.#rows.list();
   }
 
   get conflicts(): readonly KeptConflict<M>[] {
     this.#rows.track();
-    return this.#rows.listConflicts();
+    return this.#stopped.read() ? [] : this.#rows.listConflicts();
   }
 
   get leftOut(): readonly LeftOutRow[] {
@@ -236,7 +251,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   unsavedOf(key: KeyOf<M>): "new" | "changed" | undefined {
     this.#rows.track();
-    return this.#rows.kindOf(key);
+    return this.#stopped.read() ? undefined : this.#rows.kindOf(key);
   }
 
   write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
@@ -354,7 +369,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   stop(): void {
     if (this.#isStopped) return;
-    this.#isStopped = true;
+    this.#stopped.write(true);
     platform.cancel(this.#timer);
     this.#ended.abort();
     for (const end of this.#endings.splice(0)) end();

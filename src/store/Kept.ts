@@ -6,9 +6,9 @@ import type { UnsavedKind } from "./Unsaved.ts";
 
 /**
  * How a table stands to the place where it is kept: all `saved`; something `unsaved`; `saving`; `refused`, where a person has to do
- * something; `unreachable`, where it is tried again; `conflict`, where somebody has to choose.
+ * something; `unreachable`, where it is tried again; `conflict`, where somebody has to choose; `stopped`, where nothing is written any more.
  */
-export type KeptState = "saved" | "unsaved" | "saving" | "refused" | "unreachable" | "conflict";
+export type KeptState = "saved" | "unsaved" | "saving" | "refused" | "unreachable" | "conflict" | "stopped";
 
 /** A row that is not as it is at its place. */
 export interface UnsavedRow<M extends AnyModel> {

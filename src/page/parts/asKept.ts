@@ -24,13 +24,14 @@ export interface KeptOnPage {
 
 const names = ["said", "state", "unsavedCount", "conflictCount"] as const;
 
-/** A write that is done sooner is not shown as one: who reads with a screen reader would hear of each. */
+/** A write that is done sooner is not shown as one: the line would flicker. */
 const SOON = 400;
 
 /**
  * Has `bindPage` show how a table is kept in the element `data-name="…"` with the name under which this is given: in words, and as a word
  * for styling in `data-kept`. `data-name="name.unsavedCount"` and its like show parts of it. What is unsaved is written when the window is
- * hidden or left and when the line is back, and the browser asks before a window is closed in which something is unsaved.
+ * hidden or left and when the line is back, and the browser asks before a window is closed in which something is unsaved. What keeps a write
+ * from being done is announced by the page's status line.
  *
  * @throws `wrongType` for what `keep()` has not given
  * @example bindPage(document, { stock: asGrid(shown, { unsaved: kept }), kept: asKept(kept) });
@@ -68,8 +69,6 @@ function showOfKept(element: Element, kept: KeptOnPage, name: string): Stoppable
 function showKept(element: HTMLElement, kept: KeptOnPage): Stoppable {
   const undoing = new Undoing();
   const before = element.textContent;
-  const live = element.getAttribute("aria-live");
-  if (live === null && element.getAttribute("role") !== "status") element.setAttribute("aria-live", "polite");
   let waiting: unknown;
   const show = (state: string, said: string): void => {
     if (element.textContent !== said) element.textContent = said;
@@ -87,7 +86,6 @@ function showKept(element: HTMLElement, kept: KeptOnPage): Stoppable {
     platform.cancel(waiting);
     element.textContent = before;
     toggleAttribute(element, "data-kept", undefined);
-    toggleAttribute(element, "aria-live", live ?? undefined);
   });
   undoing.keep(writeOnLeaving(element.ownerDocument, kept));
   return stoppable(() => undoing.stop());
