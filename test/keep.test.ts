@@ -268,7 +268,7 @@ describe("what others write", () => {
     for (const [choice, wanted] of [
       ["mine", "A|2|here and there|7"],
       ["theirs", "A|3|here and there|7"],
-      [{ bed: 9, notes: "chosen" }, "A|9|chosen|0"],
+      [{ bed: 9, notes: "chosen" }, "A|9|chosen|7"],
     ] as const) {
       const { store, stock, kept } = await opened([row("A"), row("B")]);
       const other = await another(store);

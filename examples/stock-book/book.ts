@@ -53,7 +53,7 @@ export const save = writeCommand(kept, { title: "Save book", keyShortcuts: "Cont
 export const takeBack = command({
   title: "Take back",
   allowed: () => kept.unsavedCount > 0 || "There is nothing to take back.",
-  confirm: () => `Take back what is not saved in ${count(kept.unsavedCount)} rows?`,
+  confirm: "Take back what is not saved?",
   run: () => {
     kept.revert();
     return "The book is as it was saved.";

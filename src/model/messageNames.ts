@@ -146,6 +146,22 @@ export const keepingMessages = [
   "keptNothing",
   "keptKeyTaken",
   "keptStopped",
+  "conflictTitle",
+  "conflictQuestion",
+  "conflictAgain",
+  "conflictField",
+  "conflictBase",
+  "conflictMine",
+  "conflictTheirs",
+  "conflictRow",
+  "conflictDeleted",
+  "conflictAsIs",
+  "conflictMissing",
+  "conflictTake",
+  "conflictLater",
+  "conflictChoose",
+  "conflictNone",
+  "conflictDone",
 ] as const;
 
 /** All of them. */

@@ -13,6 +13,7 @@ export { asKept, type KeptOnPage } from "./parts/asKept.ts";
 export { asList } from "./parts/asList.ts";
 export { asRows } from "./parts/asRows.ts";
 export type { PagePart } from "./parts/PagePart.ts";
+export { chooseCommand, type KeptWithConflicts } from "./dialog/chooseCommand.ts";
 export { bindDialog, type DialogBinding, type DialogOptions } from "./dialog/bindDialog.ts";
 export { bindRows, type RowsOptions } from "./rows/bindRows.ts";
 export type { ListText } from "./list/boundList.ts";

@@ -351,13 +351,11 @@ export class KeptRows<M extends AnyModel> {
     if (found === undefined) throw this.#unknown(key, "in conflict");
     const { placeKey, theirs, conflict } = found;
     const { base, now: mine } = found.row;
-    if (typeof choice === "object")
-      return this.#choose(
-        placeKey,
-        theirs,
-        wholeRow(model, choice, this.#table.where, mine ?? theirs?.row) as RowOf<M>,
-      );
     const merged = mergeRows(model, { base, mine, theirs: theirs?.row }).row as RowOf<M> | undefined;
+    if (typeof choice === "object") {
+      const whole = wholeRow(model, choice, this.#table.where, merged ?? theirs?.row);
+      return this.#choose(placeKey, theirs, whole as RowOf<M>);
+    }
     if (choice === "mine") return this.#choose(placeKey, theirs, merged);
     const isWhole = mine === undefined || theirs === undefined;
     const fields = Object.keys(conflict.fields);
