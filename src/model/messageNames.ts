@@ -154,6 +154,7 @@ export const keepingMessages = [
   "conflictMine",
   "conflictTheirs",
   "conflictRow",
+  "conflictWas",
   "conflictDeleted",
   "conflictAsIs",
   "conflictMissing",

@@ -154,6 +154,7 @@ export const arabic: Language = {
     conflictMine: () => "هنا",
     conflictTheirs: () => "في مكان آخر",
     conflictRow: () => "الصف كله",
+    conflictWas: () => "موجود",
     conflictDeleted: () => "محذوف",
     conflictAsIs: () => "موجود وقد تغيّر",
     conflictMissing: ({ count }) => `اختر واحدًا في كل سطر؛ ${counted("الأسطر الباقية", count)}.`,

@@ -171,6 +171,7 @@ export const german: Language = {
     conflictMine: () => "Hier",
     conflictTheirs: () => "Anderswo",
     conflictRow: () => "Die ganze Zeile",
+    conflictWas: () => "vorhanden",
     conflictDeleted: () => "gelöscht",
     conflictAsIs: () => "vorhanden und geändert",
     conflictMissing: ({ count }) =>

@@ -26,6 +26,7 @@ export const keepingEnglish: AreaWords<KeepingMessage> = {
   conflictMine: () => "Here",
   conflictTheirs: () => "Elsewhere",
   conflictRow: () => "The whole row",
+  conflictWas: () => "there",
   conflictDeleted: () => "deleted",
   conflictAsIs: () => "there, and changed",
   conflictMissing: ({ count }) => `Choose one in each line: ${counted(count, "line is", "lines are")} left.`,

@@ -34,7 +34,7 @@ function linesOf({ base, mine, theirs, fields }: PageConflict, table: TableState
       {
         field: "",
         title: words("conflictRow"),
-        texts: [base === undefined ? "" : words("conflictBase"), stands(mine), stands(theirs)],
+        texts: [base === undefined ? "" : words("conflictWas"), stands(mine), stands(theirs)],
       },
     ];
   }
