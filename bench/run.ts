@@ -12,6 +12,7 @@ import { tableMeasures } from "./p10-one-change.ts";
 import { p7 } from "./p7-sorted-view.ts";
 import { p9, p9Measures } from "./p9-search.ts";
 import { pageFigures, pageMeasures } from "./pages.ts";
+import { keepingFigures, keepingMeasures } from "./keeping.ts";
 import { sizes, smallestParts } from "./sizes.ts";
 import { table } from "./table.ts";
 
@@ -42,12 +43,13 @@ for (const comparison of chosen) {
   process.stderr.write(`${comparison.id} …\n`);
   figures.push(compare(comparison));
 }
-figures.push(...(await pageFigures((id) => isWanted(id))));
+figures.push(...(await keepingFigures((id) => isWanted(id))), ...(await pageFigures((id) => isWanted(id))));
 console.log(table(figures));
 const measures = [
   ...(isWanted("Rules") ? entryRules() : []),
   ...tableMeasures((id) => isWanted(id)),
   ...(isWanted("P9") ? p9Measures() : []),
+  ...(await keepingMeasures((id) => isWanted(id))),
   ...(await pageMeasures((id) => isWanted(id))),
 ];
 for (const { id, work, value, unit, budget, within } of measures)

@@ -1,4 +1,4 @@
-/** Rows in SQLite: the contract of stores, what the file holds, and what happens when it can't be used. */
+/** Rows in SQLite: what the file holds, and what happens when it can't be used. */
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -25,8 +25,7 @@ import {
 } from "../src/index.ts";
 import type { Connection } from "../src/sqlite/driver.ts";
 import { type SqliteStore, sqliteStore } from "../src/sqlite/index.ts";
-import { keep, StoreError, type StoredRow } from "../src/store/index.ts";
-import { storeConformance } from "../src/testing/index.ts";
+import { keep, type StoredRow } from "../src/store/index.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "ironwood-sqlite-"));
 const opened: SqliteStore<never, never>[] = [];
@@ -45,31 +44,6 @@ async function all<Row>(store: { read(): AsyncIterable<StoredRow<Row>> }): Promi
   for await (const each of store.read()) found.push(each);
   return found;
 }
-
-describe("SQLite keeps to the contract of stores", () => {
-  /** Stores whose next answer is lost, as when the line is cut after the work was done. */
-  const losing = new WeakSet<object>();
-  const checks = storeConformance({
-    open(ofModel, name) {
-      const store = open(join(folder, `${name}.db`), ofModel);
-      const { write } = store;
-      store.write = async (changes, options) => {
-        const result = await write(changes, options);
-        if (losing.delete(store)) throw new StoreError("unreachable", "The answer is lost.");
-        return result;
-      };
-      return store;
-    },
-    failNext(store, fault) {
-      if (fault === "full") return false;
-      losing.add(store);
-      return true;
-    },
-  });
-  test.each(checks.map(({ name, run }) => [name, run] as const))("%s", async (_, run) => {
-    await run();
-  });
-});
 
 const plant = model(
   {

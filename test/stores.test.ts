@@ -1,6 +1,10 @@
-import { describe, expect, test } from "@jest/globals";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, describe, expect, test } from "@jest/globals";
 import { integer, model, text } from "../src/index.ts";
-import { type MemoryStore, memoryStore, type StoreNews } from "../src/store/index.ts";
+import { sqliteStore } from "../src/sqlite/index.ts";
+import { type MemoryStore, memoryStore, StoreError, type StoreNews } from "../src/store/index.ts";
 import { type StoreCheck, storeConformance } from "../src/testing/index.ts";
 
 const plant = model({ tag: text(), bed: integer() }, { key: "tag" });
@@ -20,10 +24,61 @@ function memoryUnderTest(spoil: (store: MemoryStore<never, never>) => void = () 
   });
 }
 
-describe("memory keeps to the contract of stores", () => {
-  test.each(memoryUnderTest().map(({ name, run }) => [name, run] as const))("%s", async (_, run) => {
-    expect(await run()).toBe(true);
+const folder = mkdtempSync(join(tmpdir(), "ironwood-stores-"));
+const opened: { close(): Promise<void> }[] = [];
+afterAll(async () => {
+  for (const store of opened) await store.close();
+  rmSync(folder, { recursive: true });
+});
+
+function sqliteUnderTest(): readonly StoreCheck[] {
+  /** Stores whose next answer is lost, as when the line is cut after the work was done. */
+  const losing = new WeakSet<object>();
+  return storeConformance({
+    open(ofModel, name) {
+      const store = sqliteStore(join(folder, `${name}.db`), ofModel);
+      opened.push(store);
+      const { write } = store;
+      store.write = async (changes, options) => {
+        const result = await write(changes, options);
+        if (losing.delete(store)) throw new StoreError("unreachable", "The answer is lost.");
+        return result;
+      };
+      return store;
+    },
+    failNext: (store, fault) => fault === "lostAnswer" && losing.add(store) !== undefined,
   });
+}
+
+const places: Readonly<Record<string, readonly StoreCheck[]>> = {
+  memoryStore: memoryUnderTest(),
+  sqliteStore: sqliteUnderTest(),
+};
+const signs = new Map<string, string>();
+
+describe.each(Object.entries(places))("%s keeps to the contract of stores", (place, checks) => {
+  test.each(checks.map(({ name, run }) => [name, run] as const))("%s", async (name, run) => {
+    // Not every place can be brought to every fault.
+    signs.set(`${place} ${name}`, (await run()) ? "✓" : "–");
+  });
+});
+
+test("docs/stores.md is what these tests show", () => {
+  const names = Object.keys(places);
+  const rows = places["memoryStore"]!.map(
+    ({ name }) => `| ${name} | ${names.map((place) => signs.get(`${place} ${name}`) ?? "✗").join(" | ")} |`,
+  );
+  const head = [
+    `| what is checked | ${names.map((name) => `\`${name}\``).join(" | ")} |`,
+    `|---|${names.map(() => ":-:|").join("")}`,
+  ];
+  const path = new URL("../docs/stores.md", import.meta.url);
+  const before = readFileSync(path, "utf8");
+  const parts = /^([\s\S]*<!-- table -->\n)[\s\S]*(\n<!-- \/table -->[\s\S]*)$/.exec(before)!;
+  const now = `${parts[1]}\n${[...head, ...rows].join("\n")}\n${parts[2]}`;
+  if (process.env["WRITE_DOCS"] === "1") writeFileSync(path, now);
+  else expect(before).toBe(now);
+  expect([...signs.values()].filter((sign) => sign === "–")).toHaveLength(1);
 });
 
 describe("the conformance test finds", () => {

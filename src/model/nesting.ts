@@ -29,16 +29,24 @@ export function outerName(name: string): string | undefined {
 
 /** What a full name gives in a row whose groups are objects. */
 export function valueIn(row: unknown, name: string): unknown {
+  // Most fields are in no group.
+  if (!name.includes(".")) return memberIn(row, name);
   let value = row;
-  for (const part of name.split(".")) {
-    if (typeof value !== "object" || value === null || !Object.hasOwn(value, part)) return undefined;
-    value = (value as Record<string, unknown>)[part];
-  }
+  for (const part of name.split(".")) value = memberIn(value, part);
   return value;
+}
+
+function memberIn(row: unknown, name: string): unknown {
+  if (typeof row !== "object" || row === null || !Object.hasOwn(row, name)) return undefined;
+  return (row as Record<string, unknown>)[name];
 }
 
 /** Puts a value under a full name, making the objects of groups on the way. */
 export function putIn(row: Record<string, unknown>, name: string, value: unknown): void {
+  if (!name.includes(".")) {
+    row[name] = value;
+    return;
+  }
   const parts = name.split(".");
   const last = parts.pop()!;
   let inner = row;

@@ -10,9 +10,9 @@ import {
   valueIn,
 } from "../model/index.ts";
 import { type StoreChange, StoreError, type StoredRow, type VersionedRow } from "../store/index.ts";
-import { keyIn } from "../table/index.ts";
+import { keyIn, lookUpOf } from "../table/index.ts";
 import { type Cell, type Column, columnsOf, identifier } from "./columns.ts";
-import type { Connection } from "./driver.ts";
+import type { Connection, Statement } from "./driver.ts";
 import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
 
 type Versioned<M extends AnyModel> = VersionedRow<RowOf<M>, KeyOf<M>>;
@@ -153,7 +153,8 @@ export class SqliteTable<M extends AnyModel> {
     number: number,
   ): { readonly written: (Versioned<M> | undefined)[]; readonly changes: TableChanges } {
     const failure = new NotWritten<M>();
-    const statement = (sql: string) => this.#database.statement(connection, sql);
+    const statement = (sql: string): Statement => this.#database.statement(connection, sql);
+    const [insert, update] = [statement(this.#sql.insert), statement(this.#sql.update)];
     /** The places of rows whose keys change: they are taken out first, and put in again with their new keys. */
     const places = new Map<number, number>();
     const gone: unknown[] = [];
@@ -188,12 +189,12 @@ export class SqliteTable<M extends AnyModel> {
       try {
         if (change.kind === "update" && !this.#isRenamed(change)) {
           const cells = [...this.#cellsOf(change.row), number, ...this.#keyCells(change.key), Number(change.version)];
-          if (statement(this.#sql.update).run(...cells).changes === 0) {
+          if (update.run(...cells).changes === 0) {
             failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
             continue;
           }
         } else if (change.kind === "insert" || places.has(index))
-          statement(this.#sql.insert).run(
+          insert.run(
             places.get(index) ?? null,
             number,
             ...(this.#keyColumns.length === 0 ? [key as string] : []),
@@ -240,18 +241,19 @@ export class SqliteTable<M extends AnyModel> {
   }
 
   #isRenamed(change: { readonly key: KeyOf<M>; readonly row: RowOf<M> }): boolean {
-    if (this.#keyColumns.length === 0) return false;
-    return JSON.stringify(change.key) !== JSON.stringify(keyIn(this.#model, change.row));
+    return this.#keyColumns.length > 0 && lookUpOf(change.key) !== lookUpOf(keyIn(this.#model, change.row));
   }
 
   /** What the database would keep otherwise than it is given. */
   #unfit(row: RowOf<M>): Problem[] {
-    return this.#columns.flatMap(({ field }) => {
+    const problems: Problem[] = [];
+    for (const { field } of this.#columns) {
       const value = valueIn(row, field);
-      if (typeof value !== "string" || !/\p{Surrogate}/u.test(value)) return [];
+      if (typeof value !== "string" || isWellFormed(value)) continue;
       const message = "This has half of a character that is written in two parts, which can't be kept.";
-      return [{ code: "typeMismatch" as const, message, severity: "error" as const, pointer: pointerTo(field) }];
-    });
+      problems.push({ code: "typeMismatch", message, severity: "error", pointer: pointerTo(field) });
+    }
+    return problems;
   }
 
   /** Why the database does not take a row, at the field that it concerns. @throws what is no such refusal */
@@ -275,6 +277,9 @@ export class SqliteTable<M extends AnyModel> {
 
 /** Of a write with more rows than this it is known which table it was, and the rows are found by their versions. */
 const LISTED = 1_000;
+
+/** Whether a text has no half of a character that is written in two parts. */
+const isWellFormed = (text: string): boolean => (text as unknown as { isWellFormed(): boolean }).isWellFormed();
 
 function createTable(name: string, columns: readonly Column[], keyColumns: readonly Column[]): string {
   const lines = [

@@ -144,6 +144,7 @@ export class KeptRows<M extends AnyModel> {
 
   /** Takes note of what was changed in the table. @returns whether something was */
   note(): boolean {
+    if (this.#noteOne()) return true;
     const touched = this.#touched.take();
     if (touched.length === 0) return false;
     const changes = touched.map(({ slot, change }): NotedChange<M> => {
@@ -153,11 +154,34 @@ export class KeptRows<M extends AnyModel> {
       return { ...change, at };
     });
     this.#unsaved.note(changes);
+    this.#noted();
+    return true;
+  }
+
+  /** Takes note of one changed row, the usual case. @returns whether it was one */
+  #noteOne(): boolean {
+    const { only } = this.#touched;
+    if (only === undefined) return false;
+    const { slot, before } = only;
+    const table = this.#table;
+    const after = table.rowAt(slot);
+    if (before.row === undefined || after === undefined || after === before.row) return false;
+    const { id } = table.contentAt(slot);
+    if (id !== before.id) return false;
+    this.#touched.clear();
+    const keyBefore = table.keyFor(before.row, id);
+    const at = this.#versions.at(slot, keyBefore);
+    this.#versions.clear(slot);
+    this.#unsaved.noteUpdate({ key: table.keyFor(after, id), keyBefore, before: before.row, after, at });
+    this.#noted();
+    return true;
+  }
+
+  #noted(): void {
     this.#settle();
     this.#dropRefusals();
     this.#meetAgain();
     this.#changed();
-    return true;
   }
 
   /** What was changed since may be written. */
@@ -168,6 +192,7 @@ export class KeptRows<M extends AnyModel> {
   }
 
   #settle(): void {
+    if (this.#settled.length === 0) return;
     for (const { key, at } of this.#settled.splice(0)) {
       const slot = this.#table.slotFor(key);
       if (slot !== undefined) this.#versions.set(slot, at);

@@ -24,6 +24,13 @@ export class TouchedRows<M extends AnyModel> {
     return changes;
   }
 
+  /** The only slot that was written, as most changes are of one row; it is not forgotten. */
+  get only(): { readonly slot: number; readonly before: SlotContent<RowOf<M>> } | undefined {
+    if (this.#befores.size !== 1) return undefined;
+    const [[slot, before]] = this.#befores as unknown as [[number, SlotContent<RowOf<M>>]];
+    return { slot, before };
+  }
+
   /** Forgets what was written: somebody knows of it. */
   clear(): void {
     this.#befores.clear();

@@ -133,11 +133,6 @@ export class Unsaved<M extends AnyModel> {
 
   /** Takes note of what one transaction changed. */
   note(changes: readonly NotedChange<M>[]): void {
-    const [only] = changes;
-    if (changes.length === 1 && only!.kind === "update") {
-      this.#put(this.#takeOut(only!)!, only!.after, only!.key);
-      return;
-    }
     // All are taken out first: two rows may have exchanged their keys.
     const entries = changes.map((change) => this.#takeOut(change));
     // What was deleted may come back in the same transaction, and then it was changed.
@@ -145,6 +140,17 @@ export class Unsaved<M extends AnyModel> {
       if (change.kind === "delete") this.#put(entries[place]!, undefined, change.key);
     for (const [place, change] of changes.entries())
       if (change.kind !== "delete") this.#put(entries[place] ?? this.#newEntry(change.key), change.after, change.key);
+  }
+
+  /** Takes note of one changed row. */
+  noteUpdate({ key, keyBefore, before, after, at }: Omit<Extract<NotedChange<M>, { kind: "update" }>, "kind">): void {
+    const entry = this.#byKey.get(lookUpOf(keyBefore));
+    if (entry === undefined) {
+      this.#put({ base: before, at: at ?? { key: keyBefore, version: "" }, now: before, key }, after, key);
+      return;
+    }
+    this.#drop(entry);
+    this.#put(entry, after, key);
   }
 
   #takeOut(change: NotedChange<M>): Entry<M> | undefined {
