@@ -97,7 +97,6 @@ await label.evaluate(() => document.documentElement.scrollIntoView());
 await shot(label, "label-maker-dark");
 
 const survey = await openDesk("site-survey/");
-await shot(survey, "site-survey-untouched");
 await survey.fill("#plot", "17");
 await survey.press("#plot", "Tab");
 await survey.click("text=Next");
@@ -158,6 +157,26 @@ await book.keyboard.press("Tab");
 await book.keyboard.press("Escape");
 await book.keyboard.press("ArrowLeft");
 await shot(book, "stock-book-problem");
+
+// The same plants are changed in two windows.
+const here = await openRecords("stock-book/");
+const elsewhere = await openRecords("stock-book/");
+async function enter(page, tag, values) {
+  await page.click(`#stock td:has-text('${tag}')`);
+  for (const [field, value] of Object.entries(values)) await page.fill(`#plant [name=${field}]`, value);
+  await page.click("#plant [type=submit]");
+}
+await enter(here, "AA-0001", { count: "10", notes: "to be moved to the north wall" });
+await enter(elsewhere, "AA-0001", { count: "20", notes: "sold to the park" });
+await enter(here, "BA-0002", { height: "80" });
+await elsewhere.click("#stock tr[aria-rowindex='3'] [data-mark]");
+await elsewhere.click("[command='--remove-selected']");
+await elsewhere.click("[command='--save']");
+await here.waitForSelector("[data-kept=conflict]");
+await here.focus("[command='--choose']");
+await here.keyboard.press("Enter");
+await here.waitForSelector("dialog[open]");
+await shot(here, "stock-book-choose");
 
 const million = await openRecords("stock-book/", "dark");
 await million.click("[command='--make-rows']");

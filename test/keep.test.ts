@@ -148,6 +148,42 @@ describe("a place that fails", () => {
     expect([(await kept.write()).ok, await there(store)]).toEqual([true, ["A|2||0", "B|8||0", "C|1||0"]]);
   });
 
+  test("whose write is stopped by a signal is asked what became of it, and what was entered after that waits for a person", async () => {
+    const { store, stock, kept } = await opened([row("A"), row("B")]);
+    stock.update("A", { bed: 2 });
+    store.failNext("lostAnswer");
+    const controller = new AbortController();
+    const writing = kept.write({ signal: controller.signal });
+    controller.abort(new Error("enough"));
+    await expect(writing).rejects.toThrow("enough");
+    stock.update("B", { bed: 3 });
+    await comesTo(kept, "saving");
+    await new Promise((go) => setTimeout(go, 1_100));
+    expect([await there(store), unsaved(kept)]).toEqual([["A|2||0", "B|1||0"], ["changed B: bed"]]);
+    await memoryPut(store, row("C"));
+    await arrive();
+    expect(shown(stock)).toEqual(["A|2||0", "B|3||0", "C|1||0"]);
+    kept.stop();
+  });
+
+  test("that has forgotten what was written meanwhile, and can't be read at first, is read again", async () => {
+    const store: Place = memoryStore(plant, { rows: [row("A"), row("B")], place: "nursery", remembered: 1 });
+    const stock = table(plant, [], { locale: "en" });
+    let tell: (news: { kind: "reload"; mark: string }) => void = () => {};
+    const own = store.again();
+    const kept = await keep(stock, { ...own, follow: (_, listener) => void (tell = listener) });
+    stock.update("B", { bed: 9 });
+    for (const tag of ["C", "D", "E"]) await memoryPut(store, row(tag));
+    own.failNext("unreachable");
+    tell({ kind: "reload", mark: await store.mark() });
+    for (const end = Date.now() + 3_000; stock.size < 5 && Date.now() < end;) await arrive();
+    expect([shown(stock), unsaved(kept)]).toEqual([
+      ["A|1||0", "B|9||0", "C|1||0", "D|1||0", "E|1||0"],
+      ["changed B: bed"],
+    ]);
+    kept.stop();
+  });
+
   test("is tried again by itself when it was out of reach, and only then", async () => {
     const { store, stock, kept } = await opened([row("A")], { writeAfter: 1 });
     store.failNext("unreachable");

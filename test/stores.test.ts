@@ -46,7 +46,10 @@ function sqliteUnderTest(): readonly StoreCheck[] {
       };
       return store;
     },
-    failNext: (store, fault) => fault === "lostAnswer" && losing.add(store) !== undefined,
+    failNext(store, fault) {
+      if (fault === "lostAnswer") losing.add(store);
+      return fault === "lostAnswer";
+    },
   });
 }
 

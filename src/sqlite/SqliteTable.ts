@@ -36,6 +36,7 @@ export class SqliteTable<M extends AnyModel> {
   readonly #database: SqliteDatabase;
   readonly #columns: readonly Column[];
   readonly #keyColumns: readonly Column[];
+  readonly #otherColumns: readonly Column[];
   readonly #sql: ReturnType<typeof statementsFor>;
 
   /** @throws `nameTaken` for two fields that would have one column */
@@ -45,6 +46,7 @@ export class SqliteTable<M extends AnyModel> {
     this.name = name;
     this.#columns = columnsOf(model);
     this.#keyColumns = model.parts.key.map((key) => this.#columns.find(({ field }) => field === key)!);
+    this.#otherColumns = this.#columns.filter((column) => !this.#keyColumns.includes(column));
     this.#sql = statementsFor(name, this.#columns, this.#keyColumns);
   }
 
@@ -137,8 +139,8 @@ export class SqliteTable<M extends AnyModel> {
     return this.#keyColumns.map(({ toCell }, index) => toCell(values[index]));
   }
 
-  #cellsOf(row: RowOf<M>): Cell[] {
-    return this.#columns.map(({ field, toCell }) => toCell(valueIn(row, field)));
+  #cellsOf(row: RowOf<M>, columns = this.#columns): Cell[] {
+    return columns.map(({ field, toCell }) => toCell(valueIn(row, field)));
   }
 
   /**
@@ -188,7 +190,8 @@ export class SqliteTable<M extends AnyModel> {
       const key = this.#keyFor(change, given);
       try {
         if (change.kind === "update" && !this.#isRenamed(change)) {
-          const cells = [...this.#cellsOf(change.row), number, ...this.#keyCells(change.key), Number(change.version)];
+          const cells = this.#cellsOf(change.row, this.#otherColumns);
+          cells.push(number, ...this.#keyCells(change.key), Number(change.version));
           if (update.run(...cells).changes === 0) {
             failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
             continue;
@@ -296,6 +299,7 @@ function createTable(name: string, columns: readonly Column[], keyColumns: reado
 function statementsFor(name: string, columns: readonly Column[], keyColumns: readonly Column[]) {
   const table = identifier(name);
   const names = columns.map((column) => identifier(column.name));
+  const others = columns.filter((each) => !keyColumns.includes(each)).map((column) => identifier(column.name));
   const hidden = keyColumns.length === 0 ? [HIDDEN_KEY] : [];
   const byKey = (keyColumns.length === 0 ? [HIDDEN_KEY] : keyColumns.map((column) => identifier(column.name)))
     .map((column) => `${column} IS ?`)
@@ -309,6 +313,7 @@ function statementsFor(name: string, columns: readonly Column[], keyColumns: rea
     placeOf: `SELECT rowid FROM ${table} WHERE ${byKey} AND ${VERSION} = ?`,
     deleteAt: `DELETE FROM ${table} WHERE rowid = ?`,
     insert: `INSERT INTO ${table} (${all.join(", ")}) VALUES (${all.map(() => "?").join(", ")})`,
-    update: `UPDATE ${table} SET ${[...names, VERSION].map((column) => `${column} = ?`).join(", ")} WHERE ${byKey} AND ${VERSION} = ?`,
+    // A key that is written anew, though it is the same, has its index written too.
+    update: `UPDATE ${table} SET ${[...others, VERSION].map((column) => `${column} = ?`).join(", ")} WHERE ${byKey} AND ${VERSION} = ?`,
   };
 }

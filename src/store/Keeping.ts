@@ -142,7 +142,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   #take(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
     if (news.kind === "reload") {
-      void this.reload();
+      void this.#reloadUntilDone();
       return;
     }
     if (this.#ownIds.delete(news.id)) return;
@@ -150,6 +150,19 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#rows.takeIn(news.changes);
     if (this.#rows.conflictCount > conflictCount) notices.say(this.said, "warning");
     this.#writeSoon();
+  }
+
+  /** The place has said that all has to be read again; where it can't be read now, it is tried again. */
+  async #reloadUntilDone(): Promise<void> {
+    for (let times = 1; !this.#isStopped; times++) {
+      try {
+        if ((await this.reload()).ok) return;
+      } catch (error) {
+        platform.report(error);
+        return;
+      }
+      await new Promise<void>((go) => void platform.after(pauseAfter(times), go));
+    }
   }
 
   #note(): void {
@@ -172,7 +185,8 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   /** What a person has not asked for says so itself when it does not come about; while the place is out of reach, once. */
   async #runBySelf(): Promise<void> {
-    const { ok, said } = await this.#run();
+    // Without a time after which it is written, only what was begun by a person is brought to its end.
+    const { ok, said } = await this.#run(undefined, this.#options.writeAfter === undefined);
     if (!ok && !this.#isStopped && this.#failures <= 1) notices.say(said, "error");
   }
 
@@ -260,11 +274,11 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   /** Writes what is unsaved; after the write that is under way. */
-  #run(signal?: AbortSignalLike): Promise<KeptResult> {
+  #run(signal?: AbortSignalLike, isOnlyPending = false): Promise<KeptResult> {
     platform.cancel(this.#timer);
     const before = this.#running;
     const next = (before === undefined ? Promise.resolve() : before.then(ignore, ignore)).then(() =>
-      this.#writeAll(signal),
+      this.#writeAll(signal, isOnlyPending),
     );
     this.#running = next;
     const end = (): void => {
@@ -274,9 +288,10 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     return next;
   }
 
-  async #writeAll(signal: AbortSignalLike | undefined): Promise<KeptResult> {
+  async #writeAll(signal: AbortSignalLike | undefined, isOnlyPending: boolean): Promise<KeptResult> {
     let rows = 0;
     for (let round = 0; round < ROUNDS && !this.#isStopped; round++) {
+      if (isOnlyPending && this.#pending === undefined) break;
       this.#pending ??= this.#begin();
       const pending = this.#pending;
       if (pending === undefined) break;
@@ -285,7 +300,11 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
         rows += await this.#writeOnce(pending, signal);
       } catch (error) {
         if (!(error instanceof StoreError) || error.kind === "unreachable") pending.isUncertain = true;
-        if (signal?.aborted === true) throw error;
+        if (signal?.aborted === true) {
+          // What became of it is found out later: until then nothing of what others write can be taken in.
+          this.#wait(pauseAfter(1));
+          throw error;
+        }
         this.#fail(error);
         break;
       } finally {

@@ -1,4 +1,4 @@
-import { type AnyModel, rowTitle, say, sayOfKeeping } from "../../model/index.ts";
+import { rowTitle, say, sayOfKeeping } from "../../model/index.ts";
 import type { AnyTable, TableState } from "../../table/index.ts";
 import { internal } from "../../engine/index.ts";
 import { ensureId } from "../dom.ts";
