@@ -322,7 +322,12 @@ describe("what others write", () => {
           fields: { bed: { mine: 2, theirs: 3, base: 1 } },
         },
       ]);
-      expect([kept.state, kept.said]).toEqual(["conflict", "1 row changed here and elsewhere: choose what is right."]);
+      expect([kept.state, kept.said, kept.unsavedOf("A"), kept.unsavedOf("B")]).toEqual([
+        "conflict",
+        "1 row changed here and elsewhere: choose what is right.",
+        "conflict",
+        "changed",
+      ]);
       expect(await kept.write()).toMatchObject({ ok: false, state: "conflict" });
       expect(await there(store)).toEqual(["A|3||7", "B|8||0"]);
       expect(() => kept.resolve("B", "mine")).toThrow(/in conflict with the key "B"/);
@@ -425,6 +430,17 @@ describe("rows without a key of their own", () => {
   });
 });
 
+/** Three windows at one place, of which the last is not told what others write, and finds out by versions. */
+const threeWindows = (store: Place) =>
+  Promise.all(
+    [0, 1, 2].map(async (number) => {
+      const stock = table(plant, [], { locale: "en" });
+      const own = store.again();
+      return { stock, own, kept: await keep(stock, number === 2 ? { ...own, follow: () => {} } : own) };
+    }),
+  );
+type Window = Awaited<ReturnType<typeof threeWindows>>[number];
+
 describe("several windows at one place", () => {
   const SEQUENCES = times(2_000, 0.2);
   const tags = ["A", "B", "C", "D"];
@@ -439,15 +455,8 @@ describe("several windows at one place", () => {
         rows: tags.slice(0, below(4)).map((tag) => row(tag)),
         place: "nursery",
       });
-      // One of them is not told what others write, and finds out by versions.
-      const windows = await Promise.all(
-        [0, 1, 2].map(async (number) => {
-          const stock = table(plant, [], { locale: "en" });
-          const own = store.again();
-          return { stock, own, kept: await keep(stock, number === 2 ? { ...own, follow: () => {} } : own) };
-        }),
-      );
-      const change = ({ stock }: (typeof windows)[0]): void => {
+      const windows = await threeWindows(store);
+      const change = ({ stock }: Window): void => {
         const keys = [...stock].map(({ tag }) => tag);
         const free = tags.filter((tag) => !keys.includes(tag));
         const act = below(6);
@@ -457,7 +466,7 @@ describe("several windows at one place", () => {
         else if (act === 2 && free.length > 0) stock.update(pick(keys), { tag: pick(free) });
         else stock.update(pick(keys), pick([{ bed: below(4) }, { notes: pick(["x", "y"]) }, { count: below(4) }]));
       };
-      const settle = async ({ kept }: (typeof windows)[0]): Promise<void> => {
+      const settle = async ({ kept }: Window): Promise<void> => {
         for (const { key, mine, theirs } of kept.conflicts) {
           conflicts += 1;
           expect(mine ?? theirs).toBeDefined();
@@ -509,14 +518,8 @@ describe("several windows at one place", () => {
     let conflicts = 0;
     for (let sequence = 0; sequence < COUNTS; sequence += 1) {
       const store: Place = memoryStore(plant, { rows: ["A", "B"].map((tag) => row(tag)), place: "nursery" });
-      const windows = await Promise.all(
-        [0, 1, 2].map(async (number) => {
-          const stock = table(plant, [], { locale: "en" });
-          const own = store.again();
-          return { stock, own, kept: await keep(stock, number === 2 ? { ...own, follow: () => {} } : own) };
-        }),
-      );
-      const settle = ({ kept }: (typeof windows)[0]): void => {
+      const windows = await threeWindows(store);
+      const settle = ({ kept }: Window): void => {
         for (const { key, fields } of kept.conflicts) {
           conflicts += 1;
           const { mine, theirs, base } = fields["count"] as { mine: number; theirs: number; base: number };

@@ -83,6 +83,7 @@ export const rowsMessages = [
   "markWrong",
   "markNew",
   "markUnsaved",
+  "markConflict",
   "markSelected",
   "markGone",
   "rowState",

@@ -70,7 +70,8 @@ export function surveyed(form: HTMLFormElement, model?: AnyModel): Survey {
         element.localName.includes("-") &&
         !known.has(element) &&
         element.closest("form") === form &&
-        !isInCopy(element)
+        !isInCopy(element) &&
+        !isOfItsParts(element, elements, names, fullName(element, nested))
       ) {
         elements.push(element);
         names.push(fullName(element, nested));
@@ -115,6 +116,14 @@ function rareIn(
   const only = own !== undefined || first === undefined || root.querySelectorAll("form").length === 1;
   return { rare, nested, alert: only ? first : undefined };
 }
+
+/** Whether the controls of an element are those inside it, to which it has given its name. */
+const isOfItsParts = (
+  element: Element,
+  elements: readonly Element[],
+  names: readonly string[],
+  name: string,
+): boolean => elements.some((each, place) => names[place] === name && element.contains(each));
 
 /**
  * Reads names. Most pages have the fields in the model's order; then the model's own text is taken, which is compared in

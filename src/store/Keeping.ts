@@ -263,7 +263,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     return this.#leftOut.read();
   }
 
-  unsavedOf(key: KeyOf<M>): "new" | "changed" | undefined {
+  unsavedOf(key: KeyOf<M>): "new" | "changed" | "conflict" | undefined {
     this.#rows.track();
     return this.#stopped.read() ? undefined : this.#rows.kindOf(key);
   }

@@ -70,8 +70,8 @@ export interface Kept<M extends AnyModel = AnyModel> extends Stoppable {
   readonly conflicts: readonly KeptConflict<M>[];
   /** Rows of the place that can't be read; the first 1,000 of them. */
   readonly leftOut: readonly LeftOutRow[];
-  /** How the row with a key differs from the place; `undefined` where it does not; followed. */
-  unsavedOf(key: KeyOf<M>): "new" | "changed" | undefined;
+  /** How the row with a key differs from the place, `conflict` where it was changed there too; `undefined` where it does not; followed. */
+  unsavedOf(key: KeyOf<M>): "new" | "changed" | "conflict" | undefined;
   /**
    * Writes what is unsaved, now. Where a write is under way, what is new is written after it.
    *

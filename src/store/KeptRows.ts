@@ -93,9 +93,12 @@ export class KeptRows<M extends AnyModel> {
     return [...this.#refused.values()].map(({ problems }) => problems);
   }
 
-  kindOf(key: KeyOf<M>): "new" | "changed" | undefined {
+  kindOf(key: KeyOf<M>): "new" | "changed" | "conflict" | undefined {
     const kind = this.#unsaved.kindOf(key);
-    return kind === "deleted" ? undefined : kind;
+    if (kind === undefined || kind === "deleted") return undefined;
+    if (this.#conflicts.size === 0) return kind;
+    const at = this.#unsaved.find(key)?.at;
+    return this.#conflicts.has(lookUpOf(at?.key ?? key)) ? "conflict" : kind;
   }
 
   list(): UnsavedRow<M>[] {

@@ -144,6 +144,8 @@ describe("the stock book", () => {
     await saveBook(two);
     await says(one, "1 row changed here and elsewhere: choose what is right.");
     expect(await one.getAttribute("[data-name=kept]", "data-kept")).toBe("conflict");
+    // The mark of the row says it too.
+    expect(await one.innerText("tr[data-unsaved=conflict] [data-mark]")).toContain("≠");
     await saveBook(one);
     expect(await kept(one)).toBe("1 row changed here and elsewhere: choose what is right.");
     await one.focus("[command='--choose']");

@@ -101,6 +101,7 @@ export const arabic: Language = {
     markWrong: () => "يحتاج إلى انتباهك",
     markNew: () => "جديد",
     markUnsaved: () => "لم يُحفظ بعد",
+    markConflict: () => "تغيّر هنا وفي مكان آخر",
     markSelected: () => "محدّد",
     markGone: () => "لم يعد في هذه القائمة",
     rowState: () => "الحالة",

@@ -111,6 +111,7 @@ export const german: Language = {
     markWrong: () => "braucht Ihre Aufmerksamkeit",
     markNew: () => "neu",
     markUnsaved: () => "noch nicht gespeichert",
+    markConflict: () => "hier und anderswo geändert",
     markSelected: () => "ausgewählt",
     markGone: () => "nicht mehr in dieser Liste",
     rowState: () => "Zustand",

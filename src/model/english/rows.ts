@@ -14,6 +14,7 @@ export const rowsEnglish: AreaWords<RowsMessage> = {
   markWrong: () => "needs your attention",
   markNew: () => "new",
   markUnsaved: () => "not saved yet",
+  markConflict: () => "changed here and elsewhere",
   markSelected: () => "selected",
   markGone: () => "not in this list any more",
   rowState: () => "State",

@@ -19,7 +19,7 @@ export interface RowFacts {
   /** The entry that is open over it. */
   readonly entry: TableEntryState | undefined;
   /** What of it is not saved yet. */
-  readonly unsaved: "new" | "changed" | undefined;
+  readonly unsaved: "new" | "changed" | "conflict" | undefined;
   /** What was wrong with what was pasted into it. */
   readonly pasted: ReadonlyMap<string, Problem> | undefined;
   readonly readOnly: boolean;
@@ -29,7 +29,9 @@ export interface RowFacts {
 export interface RowContext {
   readonly view: ViewState;
   readonly listening: Listening;
-  readonly say: (name: "markChanged" | "markWrong" | "markGone" | "markNew" | "markUnsaved" | "markSelected") => string;
+  readonly say: (
+    name: "markChanged" | "markWrong" | "markGone" | "markNew" | "markUnsaved" | "markConflict" | "markSelected",
+  ) => string;
   readonly commandLabel: (column: Column, row: unknown) => string;
 }
 
@@ -135,9 +137,16 @@ export class GridRow {
       changed && say("markChanged"),
       unsaved === "new" && say("markNew"),
       unsaved === "changed" && say("markUnsaved"),
+      unsaved === "conflict" && say("markConflict"),
       selected && say("markSelected"),
     ].filter(Boolean);
-    const signs = [wrong && "▲", changed && "●", unsaved === "new" && "+", unsaved === "changed" && "○"];
+    const signs = [
+      wrong && "▲",
+      changed && "●",
+      unsaved === "new" && "+",
+      unsaved === "changed" && "○",
+      unsaved === "conflict" && "≠",
+    ];
     this.mark.textContent = (signs.find((sign) => sign !== false) ?? "") + (selected ? "✓" : "");
     toggleAttribute(this.mark, "aria-label", words.length > 0 ? words.join(", ") : undefined);
     return wrong;

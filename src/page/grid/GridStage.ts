@@ -32,7 +32,7 @@ export interface StageOptions {
   readonly loading: () => boolean | string;
   readonly failed: () => string | undefined;
   readonly readOnly: () => boolean;
-  readonly unsaved: (key: unknown) => "new" | "changed" | undefined;
+  readonly unsaved: (key: unknown) => "new" | "changed" | "conflict" | undefined;
 }
 
 /** What a grid shows: headings, the rows that can be seen, totals; of any number of rows only those are in the page. */

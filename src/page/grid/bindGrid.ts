@@ -43,7 +43,7 @@ export interface GridOptions<M extends AnyModel = AnyModel> extends Omit<BindOpt
   /** Whether rows are being loaded, or what to say meanwhile; followed. */
   readonly loading?: (() => boolean | string) | undefined;
   /**
-   * What of the row with a key is not saved yet: all of a `new` one, or what was `changed` in it. It is marked; followed, once for all
+   * What of the row with a key is not saved yet: all of a `new` one, or what was `changed` in it, here and elsewhere (`conflict`). It is marked; followed, once for all
    * rows that are seen. What `keep()` has given says it itself.
    */
   readonly unsaved?: ((key: KeyOf<M>) => UnsavedMark) | { unsavedOf(key: KeyOf<M>): UnsavedMark } | undefined;
@@ -84,7 +84,7 @@ const gridOptions: OptionTypes = {
 };
 
 /** How a row differs from where it is kept. */
-type UnsavedMark = "new" | "changed" | undefined;
+type UnsavedMark = "new" | "changed" | "conflict" | undefined;
 type UnsavedIn = StageOptions["unsaved"] | { readonly unsavedOf: StageOptions["unsaved"] } | undefined;
 
 const unsavedIn = (given: UnsavedIn): StageOptions["unsaved"] =>
