@@ -50,11 +50,13 @@ export type KeptResult =
 export interface LeftOutRow {
   /** Where it is, counted from 1. */
   readonly line: number;
+  /** What is wrong with it. */
   readonly problems: readonly Problem[];
 }
 
 /** A table and the place where its rows are kept. Make one with `keep`. */
 export interface Kept<M extends AnyModel = AnyModel> extends Stoppable {
+  /** The table whose rows are kept. */
   readonly table: Table<M>;
   /** What people call the place. */
   readonly place: string;

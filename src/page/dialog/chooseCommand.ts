@@ -8,8 +8,11 @@ import { actionsOf, closingButton, makeDialog } from "./makeDialog.ts";
 
 /** What is chosen about: what `keep()` gives is one. */
 export interface KeptWithConflicts {
+  /** The table, for its model and its language. */
   readonly table: AnyTable;
+  /** Rows that were changed here and elsewhere; followed. */
   readonly conflicts: readonly PageConflict[];
+  /** Ends the conflict of a row with what was chosen. */
   // A table takes rows of its own model only, so none takes the choices of all.
   // eslint-disable-next-line @typescript-eslint/no-explicit-any
   resolve(key: any, choice: any): void;
