@@ -157,8 +157,7 @@ describe("a place that fails", () => {
     controller.abort(new Error("enough"));
     await expect(writing).rejects.toThrow("enough");
     stock.update("B", { bed: 3 });
-    await comesTo(kept, "saving");
-    await new Promise((go) => setTimeout(go, 1_100));
+    for (const end = Date.now() + 5_000; kept.unsavedCount > 1 && Date.now() < end;) await arrive();
     expect([await there(store), unsaved(kept)]).toEqual([["A|2||0", "B|1||0"], ["changed B: bed"]]);
     await memoryPut(store, row("C"));
     await arrive();
@@ -267,7 +266,7 @@ describe("a place that fails", () => {
     const odd = await keep(table(plant, [], { locale: "en" }), doubled);
     expect([odd.leftOut.map(({ line }) => line), odd.said]).toEqual([
       [2, 3],
-      "Everything is saved in nursery. 2 rows of nursery can’t be read and are not shown; they stay there.",
+      "Everything is saved in nursery. 2 rows of nursery can’t be read, and are left there as they are.",
     ]);
     odd.stop();
   });
@@ -377,6 +376,38 @@ describe("what others write", () => {
     expect([(await other.kept.write()).ok, await there(store)]).toEqual([true, ["A|2|x|0", "B|3||0", "D|1||0"]]);
   });
 
+  test("and what is written here, while all is read again, is not covered by what was read before it", async () => {
+    const store: Place = memoryStore(plant, { rows: [row("A"), row("B")], place: "nursery" });
+    const stock = table(plant, [], { locale: "en" });
+    const own = store.again();
+    let isSlow = false;
+    const kept = await keep(stock, {
+      ...own,
+      // What is read is as it was when the reading began.
+      async *read() {
+        const found = [];
+        for await (const each of own.read()) found.push(each);
+        if (isSlow) await new Promise((go) => setTimeout(go, 30));
+        yield* found;
+      },
+    });
+    const other = await another(store);
+    isSlow = true;
+    const reading = kept.reload();
+    await arrive();
+    stock.update("A", { bed: 5 });
+    const writing = kept.write();
+    other.stock.update("B", { bed: 6 });
+    await other.kept.write();
+    expect([(await reading).ok, (await writing).ok]).toEqual([true, true]);
+    await arrive();
+    const wanted = ["A|5||0", "B|6||0"];
+    expect([shown(stock), await there(store), kept.unsavedCount]).toEqual([wanted, wanted, 0]);
+    kept.stop();
+    expect(() => kept.revert()).toThrow(/kept in nursery no more.*keep\(\) again/s);
+    expect(await kept.reload()).toMatchObject({ ok: false, state: "stopped" });
+  });
+
   test("may break what the model says together with what is entered here: then it is not written", async () => {
     const ordered = model({ tag: text(), low: integer(), high: integer() }, { key: "tag" }).rule("order", {
       shownAt: ["high"],
@@ -476,7 +507,7 @@ describe("several windows at one place", () => {
       };
       for (let step = 0; step < 14; step += 1) {
         const window = pick(windows);
-        const act = below(8);
+        const act = below(9);
         if (act === 0) {
           window.own.failNext(pick(["full", "unreachable", "lostAnswer", "refused"] as const));
           failures += 1;
@@ -485,6 +516,7 @@ describe("several windows at one place", () => {
         else if (act === 2) await settle(window);
         else if (act === 3) void window.kept.write();
         else if (act === 4) await window.kept.reload();
+        else if (act === 8) void window.kept.reload();
         else change(window);
         if (below(3) === 0) await arrive();
       }
@@ -529,11 +561,13 @@ describe("several windows at one place", () => {
       const counted: Record<string, number> = { A: 0, B: 0 };
       for (let step = 0; step < 16; step += 1) {
         const window = pick(windows);
-        const act = below(7);
+        const act = below(8);
         if (act === 0) window.own.failNext(pick(["full", "unreachable", "lostAnswer"] as const));
         if (act < 2) await window.kept.write();
         else if (act === 2) void window.kept.write();
         else if (act === 3) await window.kept.reload();
+        // Read again while others write, and while it writes itself.
+        else if (act === 7) void window.kept.reload();
         else if (act === 4) settle(window);
         else {
           const tag = pick(["A", "B"]);

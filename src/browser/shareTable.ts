@@ -1,5 +1,5 @@
 import { IronwoodError, requireArgument, requireTable } from "../errors/index.ts";
-import { internal, type Stoppable, transaction, getOrMake, dispose } from "../engine/index.ts";
+import { dispose, getOrMake, internal, newId, type Stoppable, transaction } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { fromJson, toJson } from "../store/text/index.ts";
 import { rowWithFields } from "../merge/index.ts";
@@ -55,12 +55,6 @@ export function shareTable<M extends AnyModel>(table: Table<M>, name: string): S
       expected: "a model with a key",
     });
   return new Sharing(table, name);
-}
-
-/** A name of its own; `randomUUID` is there only on pages that came over TLS, or from this machine. */
-function newId(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  return Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
 }
 
 class Sharing<M extends AnyModel> implements SharedTable {

@@ -1,6 +1,5 @@
 import { basename } from "node:path";
-import { platform } from "../engine/index.ts";
-import { type AbortSignalLike } from "../engine/index.ts";
+import { type AbortSignalLike, platform } from "../engine/index.ts";
 import { StoreError } from "../store/index.ts";
 import { type Connection, loadDriver, type Statement } from "./driver.ts";
 import { isBusy, storeError } from "./failures.ts";
@@ -110,21 +109,19 @@ export class SqliteDatabase {
 
   async #opened(): Promise<Connection> {
     this.#opening ??= this.#open();
-    try {
-      const connection = await this.#opening;
-      for (const [name, prepare] of this.#prepared) {
-        inTransaction(connection, () => {
-          connection.exec(OWN_TABLES);
-          prepare(connection);
-        });
-        this.#prepared.delete(name);
-      }
-      return connection;
-    } catch (error) {
+    const connection = await this.#opening.catch((error: unknown) => {
       // The next one tries again.
-      if (!(error instanceof StoreError)) this.#opening = undefined;
+      this.#opening = undefined;
       throw error;
+    });
+    for (const [name, prepare] of this.#prepared) {
+      inTransaction(connection, () => {
+        connection.exec(OWN_TABLES);
+        prepare(connection);
+      });
+      this.#prepared.delete(name);
     }
+    return connection;
   }
 
   /** The number of the last write. */

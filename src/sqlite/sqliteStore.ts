@@ -181,7 +181,13 @@ class Following<M extends AnyModel> {
   #news(connection: Connection): StoreNews<RowOf<M>, KeyOf<M>>[] {
     const writes = this.database.writesSince(connection, this.told);
     if (writes === undefined) return [{ kind: "reload", mark: String(this.database.lastNumber(connection)) }];
-    return writes.map((write) => this.#newsOf(connection, write));
+    try {
+      return writes.map((write) => this.#newsOf(connection, write));
+    } catch (error) {
+      // A row that another program has spoiled is told by who reads all again.
+      if (!(error instanceof StoreError)) throw error;
+      return [{ kind: "reload", mark: writes.at(-1)!.number.toString() }];
+    }
   }
 
   #newsOf(connection: Connection, { number, id, tables }: DoneWrite): StoreNews<RowOf<M>, KeyOf<M>> {

@@ -9,15 +9,18 @@ import {
   type Stoppable,
   Value,
 } from "../engine/index.ts";
+import { IronwoodError } from "../errors/index.ts";
 import { notices } from "../command/index.ts";
-import { type AnyModel, type KeyOf, type RowOf, sayOfKeeping } from "../model/index.ts";
+import { type AnyModel, type KeyOf, type Problem, type RowOf, sayOfKeeping } from "../model/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
 import { KeptRows } from "./KeptRows.ts";
+import { sayKept } from "./keptWords.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 import { pauseAfter } from "./pauses.ts";
+import { readPlace } from "./readPlace.ts";
 import { type ChangeableStore, type StoreChange, StoreError, type StoreErrorKind, type StoreNews } from "./Store.ts";
-import type { AtPlace, Differing } from "./Unsaved.ts";
+import type { Differing } from "./Unsaved.ts";
 
 /** A write that was begun, and whose answer is not known yet. */
 interface Pending<M extends AnyModel> {
@@ -51,12 +54,15 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   /** How many rows the last write had, while nothing was changed since. */
   readonly #lastWritten = new Value(0);
   readonly #leftOut = new Value<readonly LeftOutRow[]>([]);
-  #leftOutCount = 0;
   #pending: Pending<M> | undefined;
-  #running: Promise<KeptResult> | undefined;
+  /** What is done at the place, one after the other: a row that is read while it is written would be taken for that of others. */
+  #last: Promise<unknown> = Promise.resolve();
+  #isReading = false;
   #timer: unknown;
   #failures = 0;
-  /** What others wrote while a write is under way. */
+  /** What was announced last of what keeps rows from being saved. */
+  #announced = "";
+  /** What others wrote while a write is under way, or all is read. */
   #news: StoreNews<RowOf<M>, KeyOf<M>>[] = [];
   readonly #ownIds = new Set<string>();
   readonly #ended: SignalController = platform.newController();
@@ -83,9 +89,10 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     });
     try {
       const mark = await this.#store.mark();
-      const { rows, at, lines } = await this.#read(signal);
-      for (const { place, problems } of this.#rows.load(rows, at)) this.#leaveOut({ line: lines[place]!, problems });
-      this.#follow(mark);
+      const { rows, at, lines, leftOut } = await readPlace<M>(this.#store, this.#options.progress, signal);
+      for (const { place, problems } of this.#rows.load(rows, at)) leftOut.push({ line: lines[place]!, problems });
+      this.#leftOut.write(leftOut);
+      this.#store.follow(mark, (news) => this.#hear(news), { signal: this.#ended.signal });
     } catch (error) {
       this.stop();
       throw error;
@@ -104,40 +111,15 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#note();
   }
 
-  async #read(signal: AbortSignalLike | undefined): Promise<{ rows: RowOf<M>[]; at: AtPlace[]; lines: number[] }> {
-    const rows: RowOf<M>[] = [];
-    const at: AtPlace[] = [];
-    const lines: number[] = [];
-    this.#leftOutCount = 0;
-    this.#leftOut.write([]);
-    for await (const each of this.#store.read({ signal })) {
-      if (signal?.aborted === true) throw signal.reason;
-      if (!each.ok) this.#leaveOut(each);
-      else {
-        rows.push(each.row);
-        at.push({ key: each.key, version: each.version! });
-        lines.push(each.line);
-        if (rows.length % 10_000 === 0) this.#options.progress?.(undefined, rows.length);
-      }
-    }
-    return { rows, at, lines };
-  }
-
-  #leaveOut({ line, problems }: LeftOutRow): void {
-    this.#leftOutCount++;
-    const told = this.#leftOut.peek();
-    if (told.length < TOLD) this.#leftOut.write([...told, { line, problems }]);
-  }
-
-  #follow(mark: string): void {
-    this.#store.follow(mark, (news) => this.#hear(news), { signal: this.#ended.signal });
-  }
-
   #hear(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
     if (this.#isStopped) return;
-    // While it is not known what became of a write, what others wrote after it would come before it.
-    if (this.#pending !== undefined) this.#news.push(news);
+    // While it is not known what became of a write, what others wrote after it would come before it; and before what is being read.
+    if (this.#pending !== undefined || this.#isReading) this.#news.push(news);
     else this.#take(news);
+  }
+
+  #takeHeld(): void {
+    if (this.#pending === undefined && !this.#isReading) for (const news of this.#news.splice(0)) this.#take(news);
   }
 
   #take(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
@@ -146,9 +128,8 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       return;
     }
     if (this.#ownIds.delete(news.id)) return;
-    const { conflictCount } = this.#rows;
     this.#rows.takeIn(news.changes);
-    if (this.#rows.conflictCount > conflictCount) notices.say(this.said, "warning");
+    this.#announce();
     this.#writeSoon();
   }
 
@@ -161,13 +142,26 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
         platform.report(error);
         return;
       }
-      await new Promise<void>((go) => void platform.after(pauseAfter(times), go));
+      await this.#pause(pauseAfter(times));
     }
+  }
+
+  /** Waits, or until it is stopped. */
+  #pause(milliseconds: number): Promise<void> {
+    return new Promise((go) => {
+      const timer = platform.after(milliseconds, go);
+      this.#endings.push(() => {
+        platform.cancel(timer);
+        go();
+      });
+    });
   }
 
   #note(): void {
     if (!this.#rows.note()) return;
     this.#lastWritten.write(0);
+    // What was refused and taken back is no failure any more.
+    if (this.#rows.size === 0) this.#failure.write(undefined);
     this.#writeSoon();
   }
 
@@ -183,11 +177,20 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#timer = platform.after(milliseconds, () => void this.#runBySelf());
   }
 
-  /** What a person has not asked for says so itself when it does not come about; while the place is out of reach, once. */
+  /** What a person has not asked for says so itself when it does not come about. */
   async #runBySelf(): Promise<void> {
     // Without a time after which it is written, only what was begun by a person is brought to its end.
-    const { ok, said } = await this.#run(undefined, this.#options.writeAfter === undefined);
-    if (!ok && !this.#isStopped && this.#failures <= 1) notices.say(said, "error");
+    await this.#run(undefined, this.#options.writeAfter === undefined);
+    this.#announce();
+  }
+
+  /** Says what keeps rows from being saved, once. */
+  #announce(): void {
+    const { state, said } = this;
+    const isTrouble = state === "refused" || state === "unreachable" || state === "conflict";
+    const text = isTrouble ? said : "";
+    if (isTrouble && text !== this.#announced) notices.say(text, state === "conflict" ? "warning" : "error");
+    this.#announced = text;
   }
 
   get #isStopped(): boolean {
@@ -206,41 +209,18 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   get said(): string {
-    const said = this.#sayState();
-    const count = this.#leftOut.read().length === 0 ? 0 : this.#leftOutCount;
-    return count === 0 ? said : `${said} ${this.#say("keptRowsLeftOut", count)}`;
-  }
-
-  #sayState(): string {
-    const written = this.#lastWritten.read();
-    switch (this.state) {
-      case "saved":
-        return written > 0 ? this.#say("keptWritten", written) : this.#say("keptSaved");
-      case "unsaved":
-        return this.#say("keptUnsaved", this.#rows.size);
-      case "saving":
-        return this.#say("keptSaving", this.#pending?.rows.length ?? this.#rows.size);
-      case "stopped":
-        return this.#say("keptStopped");
-      case "conflict":
-        return this.#say("keptConflict", this.#rows.conflictCount);
-      case "unreachable":
-        return this.#say("keptUnreachable", this.#rows.size, this.#failure.peek()!.message);
-      case "refused": {
-        const { refusals } = this.#rows;
-        const [[first] = []] = refusals;
-        return first === undefined
-          ? this.#say("keptRefused", this.#rows.size, this.#failure.peek()!.message)
-          : this.#say("keptRefused", refusals.length, first.message);
-      }
-    }
-  }
-
-  #say(name: Parameters<typeof sayOfKeeping>[1], count?: number, reason?: string): string {
-    return sayOfKeeping(this.table.locale, name, {
+    const { state } = this;
+    const { size, conflictCount, refusals } = this.#rows;
+    return sayKept(this.table.locale, {
+      state,
       place: this.place,
-      ...(count !== undefined && { count }),
-      ...(reason !== undefined && { reason }),
+      unsaved: size,
+      written: this.#lastWritten.read(),
+      writing: this.#pending?.rows.length ?? size,
+      conflicts: conflictCount,
+      refused: refusals.length,
+      reason: refusals[0]?.[0]?.message ?? this.#failure.read()?.message ?? "",
+      leftOut: this.#leftOut.read().length,
     });
   }
 
@@ -260,7 +240,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   get leftOut(): readonly LeftOutRow[] {
-    return this.#leftOut.read();
+    return this.#leftOut.read().slice(0, TOLD);
   }
 
   unsavedOf(key: KeyOf<M>): "new" | "changed" | "conflict" | undefined {
@@ -270,21 +250,22 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
     this.#rows.askAgain();
-    return this.#run(signal);
+    return this.#run(signal).then((result) => {
+      // Who asked for it is told by what it gives.
+      this.#announced = result.ok ? "" : result.said;
+      return result;
+    });
   }
 
-  /** Writes what is unsaved; after the write that is under way. */
+  /** Writes what is unsaved, after what is done at the place now. */
   #run(signal?: AbortSignalLike, isOnlyPending = false): Promise<KeptResult> {
     platform.cancel(this.#timer);
-    const before = this.#running;
-    const next = (before === undefined ? Promise.resolve() : before.then(ignore, ignore)).then(() =>
-      this.#writeAll(signal, isOnlyPending),
-    );
-    this.#running = next;
-    const end = (): void => {
-      if (this.#running === next) this.#running = undefined;
-    };
-    next.then(end, end);
+    return this.#inTurn(() => this.#writeAll(signal, isOnlyPending));
+  }
+
+  #inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.#last.then(work);
+    this.#last = next.catch(ignore);
     return next;
   }
 
@@ -309,7 +290,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
         break;
       } finally {
         this.#writing.write(false);
-        for (const news of this.#pending === undefined ? this.#news.splice(0) : []) this.#take(news);
+        this.#takeHeld();
       }
     }
     if (this.#pending === undefined && rows > 0) this.#lastWritten.write(this.#rows.size === 0 ? rows : 0);
@@ -341,7 +322,12 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#ownIds.delete(id);
     this.#rows.notWritten();
     if ("conflicts" in result) this.#rows.takeIn(result.conflicts);
-    else for (const { change, problems } of result.refused) this.#rows.refuse(rows[change]!, problems);
+    else
+      for (const { change, problems } of result.refused)
+        this.#rows.refuse(
+          rows[change]!,
+          problems.map((problem) => this.#inWords(problem)),
+        );
     return 0;
   }
 
@@ -362,28 +348,54 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     }
   }
 
-  async reload({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+  /** What every place may say is said in the language of the table. */
+  #inWords(problem: Problem): Problem {
+    if (problem.code !== "keyTaken") return problem;
+    return { ...problem, message: sayOfKeeping(this.table.locale, "keptKeyTaken", { place: this.place }) };
+  }
+
+  reload({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    return this.#inTurn(() => this.#readAgain(signal));
+  }
+
+  async #readAgain(signal: AbortSignalLike | undefined): Promise<KeptResult> {
     // What was begun to be written has to be known first.
-    if (this.#running !== undefined || this.#pending !== undefined) await this.#run(signal);
-    if (this.#pending !== undefined) return { ok: false, state: this.state, said: this.said };
+    if (this.#pending !== undefined) await this.#writeAll(signal, true);
+    if (this.#pending !== undefined || this.#stopped.peek()) return { ok: false, state: this.state, said: this.said };
+    this.#isReading = true;
     try {
-      const { rows, at } = await this.#read(signal);
+      const { rows, at, leftOut } = await readPlace<M>(this.#store, this.#options.progress, signal);
+      if (this.#stopped.peek()) return { ok: false, state: this.state, said: this.said };
       this.#rows.reload(rows.map((row, index) => ({ ...at[index]!, row })));
+      this.#leftOut.write(leftOut);
     } catch (error) {
       if (!(error instanceof StoreError)) throw error;
       return { ok: false, state: error.kind === "unreachable" ? "unreachable" : "refused", said: error.message };
+    } finally {
+      this.#isReading = false;
+      if (!this.#stopped.peek()) this.#takeHeld();
     }
     this.#writeSoon();
     return { ok: true, rows: this.table.size, said: this.said };
   }
 
   revert(key?: KeyOf<M>): RowResult<void> {
+    this.#requireKept("revert");
     return this.#rows.revert(key);
   }
 
   resolve(key: KeyOf<M>, choice: "mine" | "theirs" | Partial<RowOf<M>>): void {
+    this.#requireKept("resolve");
     this.#rows.resolve(key, choice);
     this.#writeSoon();
+  }
+
+  #requireKept(call: string): void {
+    if (this.#isStopped)
+      throw new IronwoodError("keptTable", `${call} was called, and these rows are kept in ${this.place} no more`, {
+        where: this.table[internal].where,
+        expected: "keep() again, which reads them anew",
+      });
   }
 
   stop(): void {

@@ -14,7 +14,8 @@ export const keepingEnglish: AreaWords<KeepingMessage> = {
   keptUnreachable: ({ count, reason }) =>
     `${rows(count)} not saved yet: ${reason} What you entered is still here, and saving is tried again.`,
   keptConflict: ({ count }) => `${rows(count)} changed here and elsewhere: choose what is right.`,
-  keptRowsLeftOut: ({ count, place }) => `${rows(count)} of ${place} can’t be read and are not shown; they stay there.`,
+  keptRowsLeftOut: ({ count, place }) =>
+    `${rows(count)} of ${place} can’t be read, and ${count === 1 ? "is" : "are"} left there as ${count === 1 ? "it is" : "they are"}.`,
   keptNothing: () => "There is nothing to save.",
   keptKeyTaken: ({ place }) => `Another row in ${place} has this already.`,
   keptStopped: ({ place }) => `These rows are not saved in ${place} any more.`,

@@ -30,7 +30,8 @@ export function chooseCommand(
   kept: KeptWithConflicts,
   options: { readonly title?: string | (() => string) | undefined } = {},
 ): Command {
-  requireArgument(typeof kept === "object" && "conflicts" in kept, "chooseCommand", kept, "what keep() has given");
+  const isKept = typeof kept === "object" && (kept as unknown) !== null && "conflicts" in kept;
+  requireArgument(isKept, "chooseCommand", kept, "what keep() has given");
   requireOptions("chooseCommand", options, { title: "textOrFunction" });
   const words = (name: Parameters<typeof sayOfKeeping>[1], count?: number): string =>
     sayOfKeeping(kept.table.locale, name, count === undefined ? {} : { count });

@@ -1,4 +1,4 @@
-import { rowTitle, say, sayOfKeeping } from "../../model/index.ts";
+import { putIn, rowTitle, say, sayOfKeeping } from "../../model/index.ts";
 import type { AnyTable, TableState } from "../../table/index.ts";
 import { internal } from "../../engine/index.ts";
 import { ensureId } from "../dom.ts";
@@ -118,22 +118,11 @@ export class ConflictForm {
     const sides = this.#groups.map((group) => group.find(({ checked }) => checked)!.value as "mine" | "theirs");
     if (mine === undefined || theirs === undefined) return sides[0]!;
     const chosen: Record<string, unknown> = {};
-    for (const [index, { field }] of this.#lines.entries()) putField(chosen, field, fields[field]![sides[index]!]);
+    for (const [index, { field }] of this.#lines.entries()) putIn(chosen, field, fields[field]![sides[index]!]);
     return chosen;
   }
 
   get conflict(): PageConflict {
     return this.#conflict;
   }
-}
-
-/** Fields of groups stand in objects of their own. */
-function putField(row: Record<string, unknown>, field: string, value: unknown): void {
-  const [first = "", ...rest] = field.split(".");
-  if (rest.length === 0) {
-    row[first] = value;
-    return;
-  }
-  row[first] ??= {};
-  putField(row[first] as Record<string, unknown>, rest.join("."), value);
 }

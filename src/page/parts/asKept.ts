@@ -37,7 +37,7 @@ const SOON = 400;
  * @example bindPage(document, { stock: asGrid(shown, { unsaved: kept }), kept: asKept(kept) });
  */
 export function asKept(kept: KeptOnPage): PagePart {
-  const isKept = typeof kept === "object" && "said" in kept && "write" in kept;
+  const isKept = typeof kept === "object" && (kept as unknown) !== null && "said" in kept && "write" in kept;
   requireArgument(isKept, "asKept", kept, "what keep() has given");
   return {
     [partBinder]: {
