@@ -1,5 +1,5 @@
 /** Rows that the local service of these pages keeps in its database: as plain requests, for `keep`. */
-import type { AnyModel, KeyOf, RowOf } from "ironwood";
+import type { AnyModel, KeyOf, Problem, RowOf } from "ironwood";
 import {
   type ChangeableStore,
   fromJson,
@@ -54,8 +54,13 @@ export function servedRows<M extends AnyModel>(
   return {
     place,
     async *read({ signal } = {}) {
-      const { rows } = (await ask("rows", { signal: (signal as AbortSignal | undefined) ?? null })) as { rows: Sent[] };
-      for (const [index, row] of rows.entries()) yield { ok: true, line: index + 1, ...received(row) };
+      const { rows } = (await ask("rows", { signal: (signal as AbortSignal | undefined) ?? null })) as {
+        rows: (Sent | { readonly problems: readonly Problem[] })[];
+      };
+      for (const [index, row] of rows.entries())
+        yield "problems" in row
+          ? { ok: false, line: index + 1, problems: row.problems }
+          : { ok: true, line: index + 1, ...received(row) };
     },
     async write(changes, { id, signal }) {
       const answer = (await ask("changes", {
@@ -86,7 +91,9 @@ export function servedRows<M extends AnyModel>(
               if (each.reload === true) listener({ kind: "reload", mark });
               else listener({ kind: "changes", id: each.id, mark, changes: each.changes.map(changed) });
             }
-          } catch {
+          } catch (error) {
+            // What is not of the place is a fault of the page.
+            if (!(error instanceof StoreError || signal.reason === error)) reportError(error);
             await new Promise((go) => setTimeout(go, 1_000));
           }
       })();

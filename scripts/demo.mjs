@@ -67,6 +67,9 @@ export async function startDemo({ port = 0, folder }) {
     context.header("content-security-policy", policy);
     context.header("x-content-type-options", "nosniff");
   });
+  // No other page in the browser may use these services, whichever they are.
+  const { refusedElsewhere } = await load.import("../src/serve/guard.ts");
+  app.use("/service/*", async (context, next) => refusedElsewhere(context.req.raw) ?? next());
   app.mount("/service/cards", rowsService(fileStore(file, treeCard), treeCard).fetch);
   app.mount("/service/labels", rowsService(fileStore(join(folder, "labels.csv"), label), label).fetch);
   app.use("/service/species/*", async (_, next) => {

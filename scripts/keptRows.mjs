@@ -1,5 +1,6 @@
 // Rows of a store for pages: all rows, changes in, and changes out, as JSON.
 import { Hono } from "hono";
+import { bodyLimit } from "hono/body-limit";
 import { fromJson, StoreError, toJson } from "ironwood/store";
 
 /** A question for what others wrote is answered so many milliseconds later, if nothing was written before. */
@@ -9,7 +10,9 @@ export function keptRows(store, model) {
   const app = new Hono();
   const sent = ({ key, version, row }) => ({ key, version, row: toJson(model, row) });
   const changed = ({ key, now }) => ({ key, ...(now && { now: sent(now) }) });
+  app.use(bodyLimit({ maxSize: 16 * 1024 * 1024 }));
   app.onError((error, context) => {
+    if (!(error instanceof StoreError)) console.error(error);
     const { kind = "refused", message } =
       error instanceof StoreError ? error : { message: "That is no change of rows." };
     return context.json({ kind, message }, kind === "unreachable" ? 503 : 422);
@@ -17,7 +20,8 @@ export function keptRows(store, model) {
   app.get("/mark", async (context) => context.json({ mark: await store.mark() }));
   app.get("/rows", async (context) => {
     const rows = [];
-    for await (const each of store.read()) if (each.ok) rows.push(sent(each));
+    // A row that can't be read is told as such.
+    for await (const each of store.read()) rows.push(each.ok ? sent(each) : { problems: each.problems });
     return context.json({ rows });
   });
   app.post("/changes", async (context) => {

@@ -109,6 +109,20 @@ describe("what is unsaved", () => {
     expect([await kept.write(), await there(store)]).toMatchObject([{ ok: true }, ["A|2||0", "B|1|x|0"]]);
   });
 
+  test("is what comes into the table while its rows are still being read, also under a key of the place", async () => {
+    const store: Place = memoryStore(plant, { rows: [row("A"), row("B")], place: "nursery" });
+    const stock = table(plant, [], { locale: "en" });
+    const keeping = keep(stock, store);
+    stock.insert(row("A", 5));
+    stock.insert(row("C"));
+    const kept = await keeping;
+    expect([shown(stock), unsaved(kept)]).toEqual([
+      ["A|5||0", "B|1||0", "C|1||0"],
+      ["changed A: bed", "new C: tag,bed,count"],
+    ]);
+    expect([(await kept.write()).ok, await there(store)]).toEqual([true, ["A|5||0", "B|1||0", "C|1||0"]]);
+  });
+
   test("is written after a while without a change, and what is changed meanwhile after that", async () => {
     const { store, stock, kept } = await opened([row("A")], { writeAfter: 20 });
     stock.update("A", { bed: 2 });

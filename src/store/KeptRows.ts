@@ -1,6 +1,6 @@
 import { because, transaction, Value } from "../engine/index.ts";
 import { IronwoodError, shown } from "../errors/index.ts";
-import { mergeRows, type RowConflict, rowWithFields } from "../merge/index.ts";
+import { chosenRow, mergeRows, type RowConflict } from "../merge/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../model/index.ts";
 import {
   fieldsBetween,
@@ -13,6 +13,7 @@ import {
 } from "../table/index.ts";
 import type { KeptConflict, UnsavedRow } from "./Kept.ts";
 import { PlaceVersions } from "./PlaceVersions.ts";
+import { Refusals } from "./Refusals.ts";
 import { TouchedRows } from "./TouchedRows.ts";
 import { type AtPlace, type Differing, type Met, type NotedChange, Unsaved, type Written } from "./Unsaved.ts";
 
@@ -48,8 +49,7 @@ export class KeptRows<M extends AnyModel> {
   readonly #conflicts = new Map<LookUp, News<M>>();
   /** Rows that others put in, under a key that a row here has for now. */
   readonly #blocked = new Map<LookUp, News<M>>();
-  /** By the row, why it is not written, and its key. */
-  readonly #refused = new Map<object, { readonly key: KeyOf<M>; readonly problems: readonly Problem[] }>();
+  readonly #refused: Refusals<M>;
   /** Rows that differ no more, whose slots are to be found when they are written. */
   readonly #settled: { readonly key: KeyOf<M>; readonly at: AtPlace }[] = [];
   readonly #version = new Value(0);
@@ -59,6 +59,7 @@ export class KeptRows<M extends AnyModel> {
     this.#unsaved = new Unsaved(table.model, (key, at) => this.#settled.push({ key, at }));
     this.#versions = new PlaceVersions(table);
     this.#touched = new TouchedRows(table);
+    this.#refused = new Refusals(table);
   }
 
   /** Watches the table from now on. @returns what ends it */
@@ -90,7 +91,7 @@ export class KeptRows<M extends AnyModel> {
 
   /** Why rows are not written, the first reason first. */
   get refusals(): readonly (readonly Problem[])[] {
-    return [...this.#refused.values()].map(({ problems }) => problems);
+    return this.#refused.all;
   }
 
   kindOf(key: KeyOf<M>): "new" | "changed" | "conflict" | undefined {
@@ -107,7 +108,7 @@ export class KeptRows<M extends AnyModel> {
       kind,
       key,
       fields: fieldsBetween(model, base, now),
-      problems: this.#refused.get((now ?? base) as object)?.problems ?? [],
+      problems: this.#refused.problemsOf((now ?? base) as object) ?? [],
     }));
   }
 
@@ -141,7 +142,9 @@ export class KeptRows<M extends AnyModel> {
     const without = new Set(leftOut.map(({ place }) => place));
     this.#versions.load(without.size === 0 ? at : at.filter((_, place) => !without.has(place)));
     this.#touched.clear();
-    if (early.length > 0) table.putAsIs(early);
+    // As they are: what concerns several rows is found out when they are written.
+    if (early.length > 0)
+      transaction(() => this.#write(early.map(({ key, row }) => ({ slot: table.slotFor(key), key, row }))));
     return leftOut;
   }
 
@@ -190,8 +193,7 @@ export class KeptRows<M extends AnyModel> {
   /** What was changed since may be written. */
   #dropRefusals(): void {
     if (this.#refused.size === 0) return;
-    const rows = new Set(this.#unsaved.rows().map(({ now, base }) => (now ?? base) as object));
-    for (const row of this.#refused.keys()) if (!rows.has(row)) this.#refused.delete(row);
+    this.#refused.keepOnly(new Set(this.#unsaved.rows().map(({ now, base }) => (now ?? base) as object)));
   }
 
   #settle(): void {
@@ -261,18 +263,23 @@ export class KeptRows<M extends AnyModel> {
     if (changed.length === 0) return;
     because({ cause: "stored" }, () =>
       transaction(() => {
-        for (const { slot, key, row } of changed)
-          if (slot !== undefined) table.write(slot, { ...table.contentAt(slot), row });
-          else {
-            const free = table.freeSlot();
-            const content = table.newContent(row!, free);
-            const isBack = table.isNumbered && key !== undefined;
-            table.write(free, isBack ? { ...content, id: key as number } : content);
-            this.#placeNew(row!, free);
-          }
+        this.#write(changed);
         this.#touched.clear();
       }),
     );
+  }
+
+  #write(rows: readonly Applied<M>[]): void {
+    const table = this.#table;
+    for (const { slot, key, row } of rows)
+      if (slot !== undefined) table.write(slot, { ...table.contentAt(slot), row });
+      else {
+        const free = table.freeSlot();
+        const content = table.newContent(row!, free);
+        const isBack = table.isNumbered && key !== undefined;
+        table.write(free, isBack ? { ...content, id: key as number } : content);
+        this.#placeNew(row!, free);
+      }
   }
 
   /** A row without a key of its own gets its number here only when it is put in. */
@@ -305,35 +312,22 @@ export class KeptRows<M extends AnyModel> {
   }
 
   #isHeld({ at, key, now, base }: Differing<M>): boolean {
-    if (this.#refused.has((now ?? base) as object)) return true;
+    if (this.#refused.problemsOf((now ?? base) as object) !== undefined) return true;
     return this.#conflicts.size > 0 && this.#conflicts.has(lookUpOf(at?.key ?? key));
   }
 
   /** A row that was merged, or put in as it is, may break what its model says: only what was not wrong before keeps it from being written. */
   #checkAll(): void {
-    const table = this.#table;
-    const errors = (row: RowOf<M> | undefined): readonly Problem[] =>
-      row === undefined ? [] : table.problemsOf(row).filter(({ severity }) => severity === "error");
     for (const { key, now, base } of this.#unsaved.rows()) {
-      const wrong = errors(now);
-      if (wrong.length === 0) continue;
-      const old = new Set(errors(base).map(({ code, pointer }) => `${code} ${pointer}`));
-      const fresh = wrong.filter(({ code, pointer }) => !old.has(`${code} ${pointer}`));
-      if (fresh.length > 0) this.#refused.set(now as object, { key, problems: fresh });
+      const problems = now === undefined ? [] : this.#table.newErrors(now, base);
+      if (problems.length > 0) this.#refused.add(key, now as object, problems);
     }
   }
 
   /** Forgets what the place has said: it is asked again. */
   askAgain(): void {
-    for (const [row, { key }] of this.#refused) this.#tellPlaceProblems(key, row as RowOf<M>, undefined);
     this.#refused.clear();
-  }
-
-  #tellPlaceProblems(key: KeyOf<M>, row: RowOf<M>, problems: readonly Problem[] | undefined): void {
-    const table = this.#table;
-    table.setPlaceProblems(row, problems);
-    const slot = table.slotFor(key);
-    if (slot !== undefined) table.showAgain(slot);
+    this.#changed();
   }
 
   /** What was begun to be written is at the place. */
@@ -356,8 +350,7 @@ export class KeptRows<M extends AnyModel> {
 
   /** The place does not take a row as it is. */
   refuse({ key, now, base }: Differing<M>, problems: readonly Problem[]): void {
-    this.#refused.set((now ?? base) as object, { key, problems });
-    if (now !== undefined) this.#tellPlaceProblems(key, now, problems);
+    this.#refused.addOfPlace(key, (now ?? base) as object, problems, now !== undefined);
     this.#changed();
   }
 
@@ -377,17 +370,11 @@ export class KeptRows<M extends AnyModel> {
     const { model } = this.#table;
     const found = this.#disputed().find(({ row }) => lookUpOf(row.key) === lookUpOf(key));
     if (found === undefined) throw this.#unknown(key, "in conflict");
-    const { placeKey, theirs, conflict } = found;
-    const { base, now: mine } = found.row;
-    const merged = mergeRows(model, { base, mine, theirs: theirs?.row }).row as RowOf<M> | undefined;
-    if (typeof choice === "object") {
-      const whole = wholeRow(model, choice, this.#table.where, merged ?? theirs?.row);
-      return this.#choose(placeKey, theirs, whole as RowOf<M>);
-    }
-    if (choice === "mine") return this.#choose(placeKey, theirs, merged);
-    const isWhole = mine === undefined || theirs === undefined;
-    const fields = Object.keys(conflict.fields);
-    const chosen = isWhole ? theirs?.row : Object.freeze(rowWithFields(model, merged, theirs.row, fields));
+    const { placeKey, theirs } = found;
+    const sides = { base: found.row.base, mine: found.row.now, theirs: theirs?.row };
+    const whole = (given: object): unknown =>
+      wholeRow(model, given as never, this.#table.where, mergeRows(model, sides).row ?? theirs?.row);
+    const chosen = typeof choice === "object" ? whole(choice) : chosenRow(model, sides, choice);
     this.#choose(placeKey, theirs, chosen as RowOf<M> | undefined);
   }
 

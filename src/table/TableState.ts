@@ -136,6 +136,14 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     return problems;
   }
 
+  /** The errors of a row that it did not have before: an old one, as of a row that was loaded, is no reason to refuse another change. */
+  newErrors(row: RowOf<M>, before: RowOf<M> | undefined): readonly Problem[] {
+    const errors = this.problemsOf(row).filter((problem) => problem.severity === "error");
+    if (errors.length === 0 || before === undefined) return errors;
+    const old = this.problemsOf(before);
+    return errors.filter((each) => !old.some((problem) => isSameProblem(problem, each)));
+  }
+
   /** What the place where a row is kept says of it, until the row is changed; none takes back what it said. */
   setPlaceProblems(row: RowOf<M>, problems: readonly Problem[] | undefined): void {
     if (problems === undefined) this.#placeProblems.delete(row);
@@ -282,10 +290,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     content: () => SlotContent<RowOf<M>>,
     before?: RowOf<M>,
   ): RowResult<RowOf<M>> {
-    const errors = this.problemsOf(row).filter((problem) => problem.severity === "error");
-    // What was wrong before, as in a row that was loaded, is no reason to refuse a change of something else.
-    const old = before === undefined || errors.length === 0 ? [] : this.problemsOf(before);
-    const wrong = errors.filter((each) => !old.some((problem) => isSameProblem(problem, each)));
+    const wrong = this.newErrors(row, before);
     if (wrong.length > 0) {
       for (const problem of wrong) refuse(problem);
       return { ok: false, problems: wrong };

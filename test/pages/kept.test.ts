@@ -80,6 +80,14 @@ describe("the stock book", () => {
     expect(await again.page.innerText("#shown")).toBe("301 rows");
   });
 
+  test("is not changed by a page of another place", async () => {
+    const { address } = await newBook();
+    const send = (headers: Record<string, string>): Promise<Response> =>
+      fetch(`${address}/service/stock/changes`, { method: "POST", headers, body: '{"id":"x","changes":[]}' });
+    expect((await send({ origin: "http://elsewhere.example" })).status).toBe(403);
+    expect((await send({ origin: address })).status).toBe(200);
+  });
+
   test("is taken back, and that can be undone", async () => {
     const { page } = await openBook(await newBook());
     await enter(page, "BA-0002", "count", "7");
