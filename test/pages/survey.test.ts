@@ -529,6 +529,7 @@ describe("undo", () => {
     expect(await page.evaluate(() => (document.activeElement as HTMLInputElement).value)).toBe("clay");
     expect(await page.inputValue("#plot")).toBe("P-17");
     await page.keyboard.press("Alt+Shift+N");
+    await dialog.waitFor();
     await page.keyboard.press("Enter");
     await said(page, "The survey is blank again. Undo brings it back.");
     expect([await step(page), await page.inputValue("#plot")]).toEqual(["Step 1 of 5: Place", ""]);
