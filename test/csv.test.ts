@@ -330,9 +330,11 @@ describe("a row that a crash left half written", () => {
       const { rows, bad } = await all(fileStore(path, note));
       const whole = rows.filter((row) => !row.tag.startsWith("torn"));
       expect(whole).toEqual([...before, ...after]);
-      // What is left of it is told when it is read, but where nothing more than its line end was missing.
+      // What is left of it is told when it is read, but where nothing more than its line end was missing. What may as well be the beginning
+      // of a write of several rows is told when it is taken off.
       const isWhole = rows.length > whole.length;
-      if (left > 0 && length > 0) expect(bad.length > 0 || isWhole).toBe(true);
+      const isTakenOff = ending === "ndjson" && left < 3 && /taken off/.test(notice ?? "");
+      if (left > 0 && length > 0) expect(bad.length > 0 || isWhole || isTakenOff).toBe(true);
       if (ending === "csv")
         expect(isWhole && !rows.some((row) => row.tag === torn.tag && row.notes === torn.notes)).toBe(false);
       expect(bad.length).toBeLessThanOrEqual(1);

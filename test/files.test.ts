@@ -162,7 +162,7 @@ describe("what is wrong in a file", () => {
 
   test("an ending that says nothing is refused", () => {
     expect(() => fileStore("trees.xls", tree)).toThrow(
-      /Received "trees\.xls"\. Right would be a path that ends in \.ndjson, \.jsonl or \.csv/,
+      /Received "trees\.xls"\. Right would be a path that ends in \.ndjson, \.jsonl, \.json or \.csv/,
     );
   });
 

@@ -5,6 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, describe, expect, test } from "@jest/globals";
+import { fileStore } from "../src/files/index.ts";
 import { integer, model, type RowOf, text } from "../src/index.ts";
 import { sqliteStore } from "../src/sqlite/index.ts";
 import type { ChangeableStore } from "../src/store/index.ts";
@@ -19,6 +20,9 @@ type Open = ChangeableStore<Plant, string> & { close?(): Promise<void> };
 
 const places: Readonly<Record<string, (path: string) => Open>> = {
   sqlite: (path) => sqliteStore(path, plant),
+  ndjson: (path) => fileStore(`${path}.ndjson`, plant),
+  json: (path) => fileStore(`${path}.json`, plant),
+  csv: (path) => fileStore(`${path}.csv`, plant),
 };
 
 const program = fileURLToPath(new URL("fixtures/storeProcess.mjs", import.meta.url));
@@ -48,7 +52,7 @@ async function rowsOf(store: Open): Promise<Plant[]> {
 }
 
 describe.each(Object.entries(places))("%s", (kind, open) => {
-  const KILLS = times(200, 0.05);
+  const KILLS = times(200, kind === "sqlite" ? 0.05 : 0.025);
   test(`kill -9 of a writing program, ${KILLS} times: what was acknowledged is there, nothing is half written, and what is asked for again is there once`, async () => {
     const random = seeded(3117);
     const path = join(folder, `killed-${kind}`);
@@ -90,7 +94,7 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     expect(inDoubt).toBeGreaterThan(0);
   }, 600_000);
 
-  const STEPS = times(500, 0.1);
+  const STEPS = times(500, kind === "sqlite" ? 0.1 : 0.03);
   test(`8 programs count up the same rows, ${STEPS} steps each: no step is lost, and each conflict was told to who lost`, async () => {
     const path = join(folder, `counted-${kind}`);
     const store = open(path);

@@ -2,9 +2,10 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
-import { integer, model, text } from "../src/index.ts";
+import { fileStore } from "../src/files/index.ts";
+import { type AnyModel, integer, model, text } from "../src/index.ts";
 import { sqliteStore } from "../src/sqlite/index.ts";
-import { type MemoryStore, memoryStore, StoreError, type StoreNews } from "../src/store/index.ts";
+import { type ChangeableStore, type MemoryStore, memoryStore, StoreError, type StoreNews } from "../src/store/index.ts";
 import { type StoreCheck, storeConformance } from "../src/testing/index.ts";
 
 const plant = model({ tag: text(), bed: integer() }, { key: "tag" });
@@ -31,20 +32,24 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
-function sqliteUnderTest(): readonly StoreCheck[] {
-  /** Stores whose next answer is lost, as when the line is cut after the work was done. */
+/** A kind of store on the disk; its next answer can be lost, as when the line is cut after the work was done. */
+function onDisk(
+  openStore: (ofModel: AnyModel, name: string) => ChangeableStore<never, never> & { close?(): Promise<void> },
+  most?: number,
+): readonly StoreCheck[] {
   const losing = new WeakSet<object>();
   return storeConformance({
+    rows: most,
     open(ofModel, name) {
-      const store = sqliteStore(join(folder, `${name}.db`), ofModel);
-      opened.push(store);
-      const { write } = store;
+      const store = openStore(ofModel, name);
+      if (store.close !== undefined) opened.push(store as never);
+      const write = store.write.bind(store);
       store.write = async (changes, options) => {
         const result = await write(changes, options);
         if (losing.delete(store)) throw new StoreError("unreachable", "The answer is lost.");
         return result;
       };
-      return store;
+      return store as never;
     },
     failNext(store, fault) {
       if (fault === "lostAnswer") losing.add(store);
@@ -53,9 +58,15 @@ function sqliteUnderTest(): readonly StoreCheck[] {
   });
 }
 
+const fileUnderTest = (ending: string): readonly StoreCheck[] =>
+  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never);
+
 const places: Readonly<Record<string, readonly StoreCheck[]>> = {
   memoryStore: memoryUnderTest(),
-  sqliteStore: sqliteUnderTest(),
+  sqliteStore: onDisk((ofModel, name) => sqliteStore(join(folder, `${name}.db`), ofModel) as never),
+  "fileStore .ndjson": fileUnderTest("ndjson"),
+  "fileStore .json": fileUnderTest("json"),
+  "fileStore .csv": fileUnderTest("csv"),
 };
 const signs = new Map<string, string>();
 

@@ -1,24 +1,18 @@
-import { createReadStream } from "node:fs";
-import { open } from "node:fs/promises";
 import { extname } from "node:path";
 import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
-import type { AbortSignalLike } from "../engine/index.ts";
-import { type AnyModel, type FieldPathsOf, type Problem, type RowOf } from "../model/index.ts";
-import { type Store, type StoredRow } from "../store/index.ts";
-import {
-  ndjsonLine,
-  type ReadLine,
-  requireColumns,
-  type RowFormat,
-  RowReader,
-  textPieces,
-} from "../store/text/index.ts";
+import type { AnyModel, FieldPathsOf, KeyOf, RowOf } from "../model/index.ts";
+import type { ChangeableStore, Store } from "../store/index.ts";
+import { requireColumns } from "../store/text/index.ts";
 import { csvAppender } from "./csvAppender.ts";
 import { storeError } from "./failures.ts";
-import { withFileLock } from "./fileLock.ts";
 import { inTurn } from "./inTurn.ts";
 import { layoutOf } from "./layout.ts";
-import { type Append, lineAppender } from "./lineAppender.ts";
+import { lineAppender } from "./lineAppender.ts";
+import { locked } from "./locked.ts";
+import { LogStore } from "./log/logStore.ts";
+import { csvFormat } from "./whole/csvFormat.ts";
+import { jsonFormat } from "./whole/jsonFormat.ts";
+import { WholeFileStore } from "./whole/wholeFileStore.ts";
 
 /** Options of `fileStore`. */
 export interface FileStoreOptions<M extends AnyModel> {
@@ -36,14 +30,28 @@ export interface FileStoreOptions<M extends AnyModel> {
 }
 
 /**
- * A text file of rows: `.ndjson` and `.jsonl` have a JSON object on each line, `.csv` is RFC 4180 with a heading. A file
- * that is not there is empty and is made by the first row. Several processes may put rows behind one file: a lock file beside it
- * keeps their rows apart. What a killed process left half written is closed by the next row, and told in its receipt.
+ * A file of rows, for `keep` and for rows that are put behind one another. `.ndjson` and `.jsonl` have a JSON object on each line, and every
+ * change is a line more: saving costs what is saved. `.csv` (RFC 4180 with a heading) and `.json` (a list of objects) are written as
+ * a whole for each save, and keep the columns, members and lines that the model does not know. A file that is not there is empty,
+ * and is made by the first row.
+ *
+ * Several processes may write to one file: a lock file beside it keeps them apart. A file is whole or as it was, whenever a process is killed;
+ * a row put behind others that was left half written is closed by the next, and told in its receipt.
  *
  * @throws `badPlace` for another ending with no `line`; `unknownOption`, `wrongOption`; `unknownField` in `columns` and `line`
- * @example const trees = fileStore("trees.ndjson", treeCard);
+ * @example const kept = await keep(stock, fileStore("stock.ndjson", plant), { writeAfter: 500 });
  * @example const log = fileStore("visits.txt", treeCard, { line: "{tag}: {species}, {place.plot}" });
  */
+export function fileStore<M extends AnyModel>(
+  path: string,
+  model: M,
+  options: FileStoreOptions<M> & { readonly line: NonNullable<FileStoreOptions<M>["line"]> },
+): Store<RowOf<M>>;
+export function fileStore<M extends AnyModel>(
+  path: string,
+  model: M,
+  options?: FileStoreOptions<M>,
+): ChangeableStore<RowOf<M>, KeyOf<M>>;
 export function fileStore<M extends AnyModel>(
   path: string,
   model: M,
@@ -57,8 +65,34 @@ export function fileStore<M extends AnyModel>(
     line: "any",
     locale: "locale",
   });
+  const { line, guardFormulas = true, locale = "en" } = options;
   const columns: readonly string[] | undefined = options.columns;
-  const { append, read } = partsOf(path, model, { ...options, columns });
+  if (line !== undefined) return layoutStore(path, typeof line === "function" ? line : layoutOf(model, line, locale));
+  switch (extname(path).toLowerCase()) {
+    case ".csv":
+      if (columns !== undefined) requireColumns(model, columns, "fileStore");
+      return new WholeFileStore(
+        path,
+        model,
+        csvFormat(path, model, { columns, guardFormulas, locale }),
+        csvAppender(path, model, guardFormulas, columns),
+      );
+    case ".json":
+      return new WholeFileStore(path, model, jsonFormat(path, model));
+    case ".ndjson":
+    case ".jsonl":
+      return new LogStore(path, model, locale);
+    default:
+      throw new IronwoodError("badPlace", "fileStore does not know what a file with this ending holds", {
+        received: path,
+        expected: 'a path that ends in .ndjson, .jsonl, .json or .csv, or the layout of a line, as line: "{tag}"',
+      });
+  }
+}
+
+/** A file whose lines are for people: rows are put behind one another, and are not read back. */
+function layoutStore<Row>(path: string, layout: (row: Row) => string): Store<Row> {
+  const append = lineAppender<Row>(path, (row) => ended(layout(row)));
   // As a failure names it.
   const place = path;
   return {
@@ -73,41 +107,7 @@ export function fileStore<M extends AnyModel>(
           throw storeError(error, path, "written");
         }
       }),
-    read,
-  };
-}
-
-interface StoreParts<Row> {
-  readonly append: Append<Row>;
-  readonly read: () => AsyncIterable<StoredRow<Row>>;
-}
-
-type PlainOptions<M extends AnyModel> = Omit<FileStoreOptions<M>, "columns"> & {
-  readonly columns: readonly string[] | undefined;
-};
-
-function partsOf<M extends AnyModel>(path: string, model: M, options: PlainOptions<M>): StoreParts<RowOf<M>> {
-  const ending = extname(path).toLowerCase();
-  const { line, columns, guardFormulas = true, locale = "en" } = options;
-  if (line !== undefined) {
-    const layout = typeof line === "function" ? line : layoutOf(model, line, locale);
-    return { append: lineAppender(path, (row) => ended(layout(row))), read: () => unreadable(path) };
-  }
-  if (ending === ".csv") {
-    if (columns !== undefined) requireColumns(model, columns, "fileStore");
-    return {
-      append: csvAppender(path, model, guardFormulas, columns),
-      read: () => readFile(path, model, { format: "csv", columns, locale }),
-    };
-  }
-  if (ending !== ".ndjson" && ending !== ".jsonl")
-    throw new IronwoodError("badPlace", "fileStore does not know what a file with this ending holds", {
-      received: path,
-      expected: 'a path that ends in .ndjson, .jsonl or .csv, or the layout of a line, as line: "{tag}"',
-    });
-  return {
-    append: lineAppender(path, (row) => ndjsonLine(model, row)),
-    read: () => readFile(path, model, { format: "ndjson", locale }),
+    read: () => unreadable(path),
   };
 }
 
@@ -116,68 +116,6 @@ const ended = (text: string): string => (text.endsWith("\n") ? text : `${text}\n
 function unreadable(path: string): never {
   throw new IronwoodError("badPlace", "A file with a layout of its own can only be written", {
     received: path,
-    expected: "a file in CSV or NDJSON, to be read back",
+    expected: "a file in CSV, JSON or NDJSON, to be read back",
   });
-}
-
-/** A device or a pipe has no rows to be mixed, and no place for a lock beside it. */
-async function locked<T>(
-  path: string,
-  work: (wholeUpTo: number | undefined) => Promise<T>,
-  signal: AbortSignalLike | undefined,
-): Promise<T> {
-  const file = await open(path, "r").catch(() => undefined);
-  const isFile = (await file?.stat())?.isFile() ?? true;
-  await file?.close();
-  return isFile ? withFileLock(path, work, signal) : work(undefined);
-}
-
-async function* readFile<M extends AnyModel>(
-  path: string,
-  model: M,
-  format: RowFormat,
-): AsyncIterable<StoredRow<RowOf<M>>> {
-  if (!(await isThere(path))) return;
-  const reader = new RowReader(model, format);
-  let told = 0;
-  const unused = (): StoredRow<RowOf<M>>[] => {
-    const problems = reader.unused.slice(told).map((heading) => strangeHeading(heading));
-    told += problems.length;
-    return problems.length === 0 ? [] : [{ ok: false, line: 1, problems }];
-  };
-  try {
-    for await (const { text } of textPieces(createReadStream(path))) {
-      const lines = reader.take(text);
-      yield* unused();
-      yield* lines.map(stored);
-    }
-    const lines = reader.end();
-    yield* unused();
-    yield* lines.map(stored);
-  } catch (error) {
-    throw storeError(error, path, "read");
-  }
-}
-
-function stored<Row>(line: ReadLine<Row>): StoredRow<Row> {
-  return line.ok
-    ? { ok: true, row: line.row, line: line.line }
-    : { ok: false, problems: line.problems, line: line.line };
-}
-
-const strangeHeading = (heading: string): Problem => ({
-  code: "badInput",
-  message: `The column "${heading}" is no field, or a second one for the same field: it is not read.`,
-  severity: "error",
-  pointer: "",
-});
-
-async function isThere(path: string): Promise<boolean> {
-  try {
-    await (await open(path, "r")).close();
-    return true;
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === "ENOENT") return false;
-    throw storeError(error, path, "read");
-  }
 }

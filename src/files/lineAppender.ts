@@ -16,6 +16,10 @@ export type Append<Row> = (row: Row, wholeUpTo: number | undefined) => Promise<R
 export const tornNotice = (path: string, line: number | undefined): string =>
   `The last row of ${basename(path)} was not whole${line === undefined ? "" : ` (line ${line})`}, as after a crash; it was closed, and stays to be looked at.`;
 
+/** What is told of a write that had not been done to its end. */
+export const cutNotice = (path: string, line: number): string =>
+  `The last write to ${basename(path)} was not whole (line ${line}), as after a crash; nobody was told that it was saved, and it was taken off.`;
+
 /** Puts rows behind a file, a line for each. */
 export function lineAppender<Row>(path: string, lineOf: (row: Row) => string): Append<Row> {
   return async (row) => {

@@ -1,6 +1,7 @@
 import { type AbortSignalLike, platform } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, pointerTo, type Problem, type RowOf } from "../model/index.ts";
-import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { type LookUp, lookUpOf } from "../table/index.ts";
+import { judgeChanges } from "./changes/index.ts";
 import { fromJson, toJson } from "./text/index.ts";
 import { type StoreChange, StoreError, type StoreNews, type VersionedRow, type WriteResult } from "./Store.ts";
 
@@ -23,7 +24,6 @@ type Rows<M extends AnyModel> = Map<LookUp, Kept<M>>;
 export class MemoryPlace<M extends AnyModel> {
   readonly #rows: Rows<M> = new Map();
   #number = 0;
-  #hiddenKeys = 0;
   readonly #answers = new Map<string, WriteResult<RowOf<M>, KeyOf<M>>>();
   #log: Logged<M>[] = [];
   readonly #followers = new Set<() => void>();
@@ -64,90 +64,39 @@ export class MemoryPlace<M extends AnyModel> {
   write(changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[], id: string | undefined): WriteResult<RowOf<M>, KeyOf<M>> {
     const before = id === undefined ? undefined : this.#answers.get(id);
     if (before !== undefined) return before;
-    const conflicts = changes.flatMap((change) => this.#conflictOf(change));
-    if (conflicts.length > 0) return { ok: false, conflicts };
-    const version = String(this.#number + 1);
-    const kept = changes.map((change) => (change.kind === "delete" ? undefined : this.#keep(change, version)));
-    // What goes leaves its key to others.
-    const going = changes.flatMap((change, index) => {
-      const text = change.kind === "insert" ? undefined : lookUpOf(change.key);
-      const own = kept[index];
-      return text === undefined || (own !== undefined && lookUpOf(own.key) === text) ? [] : [text];
+    const rows = this.#rows;
+    const judged = judgeChanges(this.#model, changes, {
+      place: this.place,
+      versionOf: (key) => rows.get(key)?.version,
     });
-    const refused = this.#refuseTaken(changes, kept, new Set(going));
-    if (refused.length > 0) return { ok: false, refused };
-    for (const text of going) this.#rows.delete(text);
-    for (const row of kept) if (row !== undefined) this.#rows.set(lookUpOf(row.key), row);
+    if (!judged.ok) {
+      if ("refused" in judged) return judged;
+      return { ok: false, conflicts: judged.conflicts.map((key) => ({ key, now: this.#find(key) })) };
+    }
+    const version = String(this.#number + 1);
+    const kept = judged.rows.map(
+      (each) => each && { key: each.key, version, json: JSON.stringify(toJson(this.#model, each.row)) },
+    );
+    for (const key of judged.gone) rows.delete(lookUpOf(key));
+    for (const row of kept) if (row !== undefined) rows.set(lookUpOf(row.key), row);
     this.#number++;
-    this.#note(id ?? "", changes, kept);
-    const rows = kept.map((row) => row && this.#read(row));
-    const answer: WriteResult<RowOf<M>, KeyOf<M>> = { ok: true, written: rows, mark: this.mark };
+    this.#note(id ?? "", [
+      ...judged.gone.map((key) => ({ key, kept: undefined })),
+      ...kept.flatMap((row) => (row === undefined ? [] : [{ key: row.key, kept: row }])),
+    ]);
+    const written = kept.map((row) => row && this.#read(row));
+    const answer: WriteResult<RowOf<M>, KeyOf<M>> = { ok: true, written, mark: this.mark };
     if (id !== undefined) this.#answers.set(id, answer);
     return answer;
   }
 
-  #conflictOf(
-    change: StoreChange<RowOf<M>, KeyOf<M>>,
-  ): { key: KeyOf<M>; now: VersionedRow<RowOf<M>, KeyOf<M>> | undefined }[] {
-    if (change.kind === "insert") return [];
-    const now = this.#rows.get(lookUpOf(change.key));
-    return now?.version === change.version ? [] : [{ key: change.key, now: now && this.#read(now) }];
+  #find(key: KeyOf<M>): VersionedRow<RowOf<M>, KeyOf<M>> | undefined {
+    const now = this.#rows.get(lookUpOf(key));
+    return now && this.#read(now);
   }
 
-  #keep(change: Exclude<StoreChange<RowOf<M>, KeyOf<M>>, { kind: "delete" }>, version: string): Kept<M> {
-    return { key: this.#keyOf(change), version, json: JSON.stringify(toJson(this.#model, change.row)) };
-  }
-
-  /** The changes whose key another row has, or will have. */
-  #refuseTaken(
-    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
-    kept: readonly (Kept<M> | undefined)[],
-    going: ReadonlySet<LookUp>,
-  ): { change: number; problems: readonly Problem[] }[] {
-    const coming = new Set<LookUp>();
-    return kept.flatMap((row, index) => {
-      if (row === undefined) return [];
-      const text = lookUpOf(row.key);
-      const change = changes[index]!;
-      const isOwn = change.kind === "update" && lookUpOf(change.key) === text;
-      const isTaken = coming.has(text) || (!isOwn && this.#rows.has(text) && !going.has(text));
-      coming.add(text);
-      return isTaken ? [{ change: index, problems: [this.#keyTaken()] }] : [];
-    });
-  }
-
-  /** A model without a key has one that is hidden. */
-  #keyOf(change: Exclude<StoreChange<RowOf<M>, KeyOf<M>>, { kind: "delete" }>): KeyOf<M> {
-    if (this.#model.parts.key.length > 0) return keyIn(this.#model, change.row) as KeyOf<M>;
-    return (change.kind === "update" ? change.key : ++this.#hiddenKeys) as KeyOf<M>;
-  }
-
-  #keyTaken(): Problem {
-    const [name = ""] = this.#model.parts.key;
-    return {
-      code: "keyTaken",
-      message: `Another row in ${this.place} has this already.`,
-      severity: "error",
-      pointer: pointerTo(name),
-    };
-  }
-
-  #note(
-    id: string,
-    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
-    written: readonly (Kept<M> | undefined)[],
-  ): void {
-    const gone = changes.flatMap((change, index) => {
-      if (change.kind === "insert") return [];
-      const { key } = change;
-      const now = written[index];
-      return now !== undefined && lookUpOf(now.key) === lookUpOf(key) ? [] : [{ key, kept: undefined }];
-    });
-    const come = written.flatMap((kept) => (kept === undefined ? [] : [{ key: kept.key, kept }]));
-    // A key that went from one row to another is there in the end.
-    const there = new Set(come.map(({ key }) => lookUpOf(key)));
-    const left = gone.filter(({ key }) => !there.has(lookUpOf(key)));
-    this.#log.push({ number: this.#number, id, changes: [...left, ...come] });
+  #note(id: string, changes: Logged<M>["changes"]): void {
+    this.#log.push({ number: this.#number, id, changes });
     while (this.#log.length > this.#remembered) this.#log.shift();
     for (const tell of this.#followers) platform.soon(tell);
   }

@@ -3,6 +3,8 @@ import type { ChangeableStore } from "../store/index.ts";
 
 /** A kind of place under test, and what its stores are opened by. */
 export interface StoreUnderTest {
+  /** With how many rows it is tried at once; default: 100,000. */
+  readonly rows?: number | undefined;
   /**
    * A store at the place of a name, with nothing in it the first time. Opened again by the same name it is another store at the same place,
    * as another program has it.

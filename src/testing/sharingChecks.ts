@@ -158,30 +158,32 @@ export function sharingChecks({ place, newName, check, withRows }: StoreChecker)
       same(await rowsOf(store), asSeen([row("A", 2), row("B", 2), row("C", 3), row("D")]), "rows");
       return true;
     }),
-    check("100,000 rows are written in one write and read one after the other", async (store, again) => {
-      const many = Array.from({ length: 100_000 }, (_, at) => row(`T${at}`, at));
+    check("many rows are written in one write and read one after the other", async (store, again) => {
+      const count = place.rows ?? 100_000;
+      const middle = Math.floor(count / 2);
+      const many = Array.from({ length: count }, (_, at) => row(`T${at}`, at));
       const { written } = await mustWrite(store, many.map(insert));
       const result = await store.write(
         written.map((each, at) => ({
           kind: "update",
           key: each!.key,
-          version: at === 50_000 ? "another" : each!.version,
+          version: at === middle ? "another" : each!.version,
           row: { ...each!.row, notes: "changed" },
         })),
         { id: newId() },
       );
       same(
         !result.ok && "conflicts" in result && result.conflicts.map(({ key }) => key),
-        ["T50000"],
+        [`T${middle}`],
         "the one conflict",
       );
-      let count = 0;
+      let found = 0;
       let sum = 0;
       for await (const each of (await again()).read()) {
-        count++;
+        found++;
         if (each.ok) sum += each.row.bed! + each.row.notes.length;
       }
-      same([count, sum], [100_000, 4_999_950_000], "rows, and their beds together");
+      same([found, sum], [count, (count * (count - 1)) / 2], "rows, and their beds together");
     }),
     {
       name: "rows without a key of their own are kept under one that is hidden, also where they are equal",

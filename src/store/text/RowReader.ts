@@ -72,6 +72,11 @@ export class RowReader<M extends AnyModel> {
       );
   }
 
+  /** The fields of the columns, once the headings are read; `undefined` for a column that is none. */
+  get fields(): readonly (string | undefined)[] | undefined {
+    return this.#fields;
+  }
+
   /** Headings that are no fields, or whose field another column has already. */
   get unused(): readonly string[] {
     return this.#unused;
@@ -102,17 +107,18 @@ export class RowReader<M extends AnyModel> {
   }
 
   #read(lines: readonly Line<string | readonly string[]>[]): ReadLine<RowOf<M>>[] {
-    const read: ReadLine<RowOf<M>>[] = [];
-    for (const { line, content, fault } of lines) {
-      if (typeof content !== "string" && this.#fields === undefined) {
-        this.#takeHeadings(content, fault);
-        continue;
-      }
-      const reading = fault === undefined ? this.#rowOf(content) : this.#unreadable(fault);
-      if (reading.ok) read.push({ ok: true, line, row: reading.row, given: this.#givenBy(content) });
-      else read.push({ ok: false, line, problems: this.inLine(line, reading.problems) });
+    return lines.flatMap((line) => this.readLine(line) ?? []);
+  }
+
+  /** Reads one line. @returns the row, or what is wrong with it; `undefined` for the line of the headings. @throws as {@link take} does */
+  readLine({ line, content, fault }: Line<string | readonly string[]>): ReadLine<RowOf<M>> | undefined {
+    if (typeof content !== "string" && this.#fields === undefined) {
+      this.#takeHeadings(content, fault);
+      return undefined;
     }
-    return read;
+    const reading = fault === undefined ? this.#rowOf(content) : this.#unreadable(fault);
+    if (reading.ok) return { ok: true, line, row: reading.row, given: this.#givenBy(content) };
+    return { ok: false, line, problems: this.inLine(line, reading.problems) };
   }
 
   #takeHeadings(headings: readonly string[], fault: LineFault | undefined): void {

@@ -87,7 +87,13 @@ export class CsvLines implements LineReader<readonly string[]> {
       if (scan !== "openQuote") this.#width ??= cells.length;
       if (cells.length === this.#width && !this.#isOneRow) this.#torn = undefined;
       if (cells.length > 1 || text.trim() !== "")
-        lines.push({ line: this.#line, content: cells, fault: scan === "openQuote" ? scan : lineFault(text) });
+        lines.push({
+          line: this.#line,
+          content: cells,
+          fault: scan === "openQuote" ? scan : lineFault(text),
+          from: this.#before + at,
+          to: this.#before + next,
+        });
       this.#line += scan === "openQuote" ? 1 : scan.breaks;
       at = next;
     }

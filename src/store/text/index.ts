@@ -1,5 +1,6 @@
 /** Rows as text: CSV, NDJSON and JSON, read and written piece by piece. */
 export { csvLine, CsvLines, LONGEST_ROW } from "./csvLines.ts";
+export type { Line } from "./lines.ts";
 export { csvColumns, toCells } from "./csvText.ts";
 export { fieldsOf } from "./headings.ts";
 export { ndjsonLine } from "./ndjson.ts";

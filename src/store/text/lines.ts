@@ -6,6 +6,9 @@ export interface Line<T> {
   /** Where the line begins, counted from 1. */
   readonly line: number;
   readonly content: T;
+  /** Where it begins and ends in the whole text, in characters, its line end included; of CSV. */
+  readonly from?: number;
+  readonly to?: number;
   readonly fault?: LineFault | undefined;
 }
 

@@ -1,0 +1,135 @@
+import type { AnyModel, Problem } from "../../model/index.ts";
+import { StoreError } from "../../store/index.ts";
+import type { KeyedRow } from "../../store/changes/index.ts";
+import { fromJson, toJson } from "../../store/text/index.ts";
+import { type Edits, type FileContent, type FileFormat, type FileRow, HIDDEN_KEY, spliced, strange } from "./FileContent.ts";
+import { jsonItems } from "./jsonItems.ts";
+
+/** Rows as a list of JSON (RFC 8259): members that the model does not know stay, and so does how the other rows are written. */
+export const jsonFormat = <M extends AnyModel>(path: string, model: M): FileFormat<M> => ({
+  parse: (text) => new JsonContent(path, model, text),
+  unfit: () => [],
+});
+
+interface Item {
+  readonly from: number;
+  readonly to: number;
+}
+
+class JsonContent<M extends AnyModel> implements FileContent<M> {
+  readonly rows: (FileRow<M> & Item & { readonly json: Record<string, unknown> })[] = [];
+  readonly others: { readonly line: number; readonly problems: readonly Problem[] }[] = [];
+  readonly #model: M;
+  readonly #text: string;
+  readonly #items: readonly Item[];
+  /** Where the list ends: its bracket. */
+  readonly #end: number;
+
+  constructor(path: string, model: M, text: string) {
+    this.#model = model;
+    this.#text = text.trim() === "" ? "[]\n" : text;
+    const { items, end } = this.#list(path);
+    this.#items = items;
+    this.#end = end;
+    const told = new Set<string>();
+    let line = 1;
+    let counted = 0;
+    for (const { from, to } of items) {
+      for (let at = this.#text.indexOf("\n", counted); at >= 0 && at < from; at = this.#text.indexOf("\n", at + 1)) {
+        line++;
+        counted = at + 1;
+      }
+      const json = JSON.parse(this.#text.slice(from, to)) as Record<string, unknown>;
+      const strangers = this.#strangersIn(json).filter((name) => !told.has(name));
+      for (const name of strangers) {
+        told.add(name);
+        this.others.push({ line, problems: [strange(`"${name}" is no field: it is not read, and stays as it is.`)] });
+      }
+      const reading = fromJson(model, this.#ownOf(json));
+      if (reading.ok) {
+        const hiddenKey = json[HIDDEN_KEY] as string | undefined;
+        this.rows.push({ row: reading.row, line, hiddenKey, from, to, json });
+      } else this.others.push({ line, problems: reading.problems });
+    }
+  }
+
+  #list(path: string): { items: readonly Item[]; end: number } {
+    const refuse = (reason: string): StoreError =>
+      new StoreError("refused", `The file ${path} can't be read: ${reason}. It was left as it is.`);
+    try {
+      const json = JSON.parse(this.#text.replace(/^\uFEFF/, "")) as unknown;
+      if (!Array.isArray(json)) throw refuse("it holds no list of rows");
+    } catch (error) {
+      throw error instanceof StoreError ? error : refuse(`it is not JSON (${(error as Error).message})`);
+    }
+    return jsonItems(this.#text);
+  }
+
+  #isOwn(name: string): boolean {
+    return name === HIDDEN_KEY || this.#model.kindOf(name) !== undefined || this.#model.groups.has(name);
+  }
+
+  #strangersIn(json: unknown): string[] {
+    if (typeof json !== "object" || json === null || Array.isArray(json)) return [];
+    return Object.keys(json).filter((name) => !this.#isOwn(name));
+  }
+
+  #ownOf(json: unknown): unknown {
+    if (typeof json !== "object" || json === null || Array.isArray(json)) return json;
+    return Object.fromEntries(Object.entries(json).filter(([name]) => name !== HIDDEN_KEY && this.#isOwn(name)));
+  }
+
+  edit({ changed, added, hiddenKeys }: Edits<M>): string {
+    const indent = this.#indent();
+    const written = ({ row, key }: KeyedRow<M>, before: Record<string, unknown> = {}): string => {
+      const strangers = Object.fromEntries(Object.entries(before).filter(([name]) => !this.#isOwn(name)));
+      const hidden = hiddenKeys === undefined ? {} : { [HIDDEN_KEY]: key };
+      const json = { ...toJson(this.#model, row), ...hidden, ...strangers };
+      return indent === undefined
+        ? JSON.stringify(json)
+        : JSON.stringify(json, null, indent).replaceAll("\n", `\n${indent}`);
+    };
+    const byItem = new Map(this.rows.map((row, index) => [row.from, index]));
+    const kept: string[] = [];
+    const parts = this.#items.map(({ from, to }, number) => {
+      const index = byItem.get(from);
+      const row = index === undefined ? undefined : this.rows[index]!;
+      // What stands between two rows goes with the first of them.
+      const next = this.#items[number + 1]?.from ?? to;
+      if (row === undefined || index === undefined) {
+        kept.push(this.#text.slice(from, to));
+        return { from, to, by: this.#text.slice(from, to) };
+      }
+      if (changed.has(index)) {
+        const now = changed.get(index);
+        if (now === undefined) return { from, to: next, by: "" };
+        const by = written(now, row.json);
+        kept.push(by);
+        return { from, to, by };
+      }
+      const needsKey = hiddenKeys !== undefined && row.hiddenKey === undefined;
+      const by = needsKey ? written({ row: row.row, key: hiddenKeys[index]! }, row.json) : this.#text.slice(from, to);
+      kept.push(by);
+      return { from, to, by };
+    });
+    return this.#joined(spliced(this.#text, parts), kept.length, added.map((each) => written(each)), indent);
+  }
+
+  /** How rows are set in, where each has lines of its own; `undefined` where they have not. */
+  #indent(): string | undefined {
+    const [first] = this.#items;
+    if (first === undefined) return "  ";
+    return /\n([ \t]*)$/.exec(this.#text.slice(0, first.from))?.[1];
+  }
+
+  /** Puts rows behind the others, and takes off the comma that a last row has left which went. */
+  #joined(text: string, count: number, added: readonly string[], indent: string | undefined): string {
+    const tail = this.#text.slice(this.#end);
+    const head = text.slice(0, text.length - tail.length).replace(/,?\s*$/, "");
+    const between = indent === undefined ? "" : `\n${indent}`;
+    const begin = added.length > 0 && count > 0 ? `${head},` : head;
+    const end = indent === undefined || count + added.length === 0 ? "" : "\n";
+    return begin + added.map((each) => between + each).join(",") + end + tail;
+  }
+}
+
