@@ -6,7 +6,7 @@ import { fileURLToPath } from "node:url";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { fileStore, folderStore } from "../src/files/index.ts";
-import { recordName } from "../src/files/recordName.ts";
+import { recordName } from "../src/files/folder/recordName.ts";
 import { boolean, date, group, model, time, number, oneOf, type RowOf, someOf, text } from "../src/model/index.ts";
 import { times } from "./seeded.ts";
 import { loadRows, type Store } from "../src/store/index.ts";
@@ -231,11 +231,21 @@ describe("one file for each record", () => {
     await expect(folderStore(folder, tree, named).append(changed)).rejects.toThrow(
       /AB-0042 Quercus robur\.json is there already\. Nothing was written over it\./,
     );
-    expect(await folderStore(folder, tree, { ...named, whenExists: "number" }).append(changed)).toEqual({
-      place: join(folder, "AB-0042 Quercus robur (2).json"),
-    });
+    await expect(folderStore(folder, tree, { ...named, whenExists: "number" }).append(changed)).rejects.toThrow(
+      /Nothing was put into .*Another row in .* has this already/,
+    );
+    const bySpecies = folderStore(folder, tree, { fileName: ["species"], whenExists: "number" });
+    for (const [tag, file] of [
+      ["AB-0043", "Quercus robur.json"],
+      ["AB-0044", "Quercus robur (2).json"],
+    ] as const)
+      expect(await bySpecies.append({ ...row, tag })).toEqual({ place: join(folder, file) });
     await folderStore(folder, tree, { ...named, whenExists: "replace" }).append(changed);
-    expect(await all(folderStore(folder, tree, named))).toEqual([changed, changed]);
+    expect(await all(folderStore(folder, tree, named))).toEqual([
+      changed,
+      { ...row, tag: "AB-0044" },
+      { ...row, tag: "AB-0043" },
+    ]);
     expect(readdirSync(folder).every((name) => name.endsWith(".json"))).toBe(true);
   });
 

@@ -1,11 +1,11 @@
 /** Places that several programs write to, and programs that die while they write. */
 import { spawn } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, describe, expect, test } from "@jest/globals";
-import { fileStore } from "../src/files/index.ts";
+import { fileStore, folderStore } from "../src/files/index.ts";
 import { integer, model, type RowOf, text } from "../src/index.ts";
 import { sqliteStore } from "../src/sqlite/index.ts";
 import type { ChangeableStore } from "../src/store/index.ts";
@@ -23,14 +23,25 @@ const places: Readonly<Record<string, (path: string) => Open>> = {
   ndjson: (path) => fileStore(`${path}.ndjson`, plant),
   json: (path) => fileStore(`${path}.json`, plant),
   csv: (path) => fileStore(`${path}.csv`, plant),
+  folder: (path) => folderStore(path, plant, { fileName: ["tag"] }),
 };
 
 const program = fileURLToPath(new URL("fixtures/storeProcess.mjs", import.meta.url));
 
-/** Runs a program of its own. @param seen - told of what it prints; where it returns true, the program is killed */
-function run(call: readonly string[], seen: (lines: readonly string[]) => boolean = () => false): Promise<string[]> {
+interface RunOptions {
+  /** Told of what it prints; where it returns true, the program is killed. */
+  readonly seen?: (lines: readonly string[]) => boolean;
+  /** How large its files may become, in units of the shell. */
+  readonly room?: number;
+}
+
+/** Runs a program of its own. */
+function run(call: readonly string[], { seen = () => false, room }: RunOptions = {}): Promise<string[]> {
   return new Promise((done, fail) => {
-    const child = spawn(process.execPath, [program, ...call], { env: { ...process.env, NODE_OPTIONS: "" } });
+    const limit = room === undefined ? "" : `ulimit -f ${room}; `;
+    const child = spawn("sh", ["-c", `${limit}exec "$0" "$@"`, process.execPath, program, ...call], {
+      env: { ...process.env, NODE_OPTIONS: "" },
+    });
     let text = "";
     const lines = (): string[] => text.split("\n").slice(0, -1);
     child.stdout.on("data", (data: Buffer) => {
@@ -62,10 +73,12 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
       const until = 2 + random.below(12);
       const wait = random.below(8);
       let killAt = Infinity;
-      const lines = await run(["write", kind, path, `w${number}`], (all) => {
-        // At a moment after some line: before it is asked for, while it is written, or after it is acknowledged.
-        if (all.length >= until && killAt === Infinity) killAt = Date.now() + wait;
-        return Date.now() >= killAt;
+      const lines = await run(["write", kind, path, `w${number}`], {
+        seen(all) {
+          // At a moment after some line: before it is asked for, while it is written, or after it is acknowledged.
+          if (all.length >= until && killAt === Infinity) killAt = Date.now() + wait;
+          return Date.now() >= killAt;
+        },
       });
       const done = lines.filter((line) => line.startsWith("done ")).map((line) => line.slice(5));
       const asked = lines.filter((line) => line.startsWith("asked ")).map((line) => line.slice(6));
@@ -93,6 +106,26 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     expect(acknowledged).toBeGreaterThan(KILLS);
     expect(inDoubt).toBeGreaterThan(0);
   }, 600_000);
+
+  test("where there is no room it is told, what was saved is there, nothing is half written, and it works later", async () => {
+    const path = join(folder, `full-${kind}`);
+    const lines = await run(["fill", kind, path, "f"], { room: kind === "sqlite" ? 400 : 48 });
+    const [, id = "", told = "{}"] = /^failed (\S+) (.*)$/.exec(lines.at(-1)!) ?? [];
+    const { kind: failure, message } = JSON.parse(told) as { kind: string; message: string };
+    expect([failure, message.includes("full-"), /full|larger/.test(message)]).toEqual(["full", true, true]);
+    const store = open(path);
+    const writes = (await rowsOf(store)).map(({ write }) => write);
+    expect(writes.length).toBeGreaterThan(30);
+    expect(writes).toEqual(lines.slice(0, -1).flatMap((line) => Array<string>(3).fill(line.slice(5))));
+    const rows = [0, 1, 2].map((part) => ({ tag: `${id}-${part}`, write: id, part, count: 0 }));
+    const again = await store.write(
+      rows.map((row) => ({ kind: "insert", row })),
+      { id },
+    );
+    expect([again.ok, (await rowsOf(store)).length]).toEqual([true, writes.length + 3]);
+    expect(readdirSync(folder).filter((name) => /\.(new|lock)/.test(name))).toEqual([]);
+    await store.close?.();
+  });
 
   const STEPS = times(500, kind === "sqlite" ? 0.1 : 0.03);
   test(`8 programs count up the same rows, ${STEPS} steps each: no step is lost, and each conflict was told to who lost`, async () => {

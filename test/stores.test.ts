@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
-import { fileStore } from "../src/files/index.ts";
+import { fileStore, folderStore } from "../src/files/index.ts";
 import { type AnyModel, integer, model, text } from "../src/index.ts";
 import { sqliteStore } from "../src/sqlite/index.ts";
 import { type ChangeableStore, type MemoryStore, memoryStore, StoreError, type StoreNews } from "../src/store/index.ts";
@@ -52,6 +52,7 @@ function onDisk(
       return store as never;
     },
     failNext(store, fault) {
+      // A full disk is tried in test/processes.test.ts, by a program of its own.
       if (fault === "lostAnswer") losing.add(store);
       return fault === "lostAnswer";
     },
@@ -67,6 +68,14 @@ const places: Readonly<Record<string, readonly StoreCheck[]>> = {
   "fileStore .ndjson": fileUnderTest("ndjson"),
   "fileStore .json": fileUnderTest("json"),
   "fileStore .csv": fileUnderTest("csv"),
+  folderStore: onDisk(
+    (ofModel, name) =>
+      folderStore(join(folder, name), ofModel, {
+        fileName: [ofModel.names[0]] as never,
+        whenExists: "number",
+      }) as never,
+    1_000,
+  ),
 };
 const signs = new Map<string, string>();
 
@@ -92,7 +101,9 @@ test("docs/stores.md is what these tests show", () => {
   const now = `${parts[1]}\n${[...head, ...rows].join("\n")}\n${parts[2]}`;
   if (process.env["WRITE_DOCS"] === "1") writeFileSync(path, now);
   else expect(before).toBe(now);
-  expect([...signs.values()].filter((sign) => sign === "–")).toHaveLength(1);
+  expect([...signs].filter(([, sign]) => sign === "–").map(([check]) => check)).toEqual(
+    names.slice(1).map((place) => `${place} where there is no room nothing is kept, it is told in words, and the same write works later`),
+  );
 });
 
 describe("the conformance test finds", () => {

@@ -1,13 +1,17 @@
 import { randomUUID } from "node:crypto";
-import { open, readFile, rename, stat, truncate, unlink } from "node:fs/promises";
+import { readFile, stat, truncate, unlink } from "node:fs/promises";
 import { appendText } from "./appendText.ts";
+import { putInPlace, writeBeside } from "./replaceFile.ts";
+
+/** One step of a write of several files: one that was written beside gets its name, or one goes. */
+export type WriteStep = { readonly from: string; readonly to: string } | { readonly remove: string };
 
 /** One write that was done at a place. */
 export interface JournalEntry {
   readonly id: string;
   /** When: RFC 9557. */
   readonly at: string;
-  /** What the file was before, and what it is after: as `identityOf` has it. */
+  /** What the place was before, and what it is after. */
   readonly before: string;
   readonly after: string;
   /** Keys of rows that were put or changed, and of those that are no more, as JSON; `null` where they are too many. */
@@ -15,23 +19,51 @@ export interface JournalEntry {
   readonly gone: readonly unknown[];
   /** Keys that were made for rows whose model has none. */
   readonly given: readonly unknown[];
+  /** For a write of several files: what is to be done, until another line says that it is. */
+  readonly steps?: readonly WriteStep[] | undefined;
+}
+
+/** That the steps of a write are done, and what the place is now. */
+interface DoneLine {
+  readonly done: string;
+  readonly after: string;
 }
 
 /** What a journal held from some place on. */
 export interface JournalPart {
   /** Another journal than the one that was read before has another name; a blank text where there is none. */
   readonly name: string;
+  /** The writes that are done. */
   readonly entries: readonly JournalEntry[];
+  /** A last one that is not. */
+  readonly open: JournalEntry | undefined;
   /** In bytes. */
   readonly upTo: number;
 }
 
+/** How far a place was told: the journal, how many bytes of it, and what the place was then. */
+export interface JournalMark {
+  readonly name: string;
+  readonly upTo: number;
+  readonly identity: string;
+}
+
+/** So many keys of a write are listed; who follows a larger one reads all again. */
+export const LISTED = 1_000;
 /** So many milliseconds a write is remembered: who did not hear the answer may ask again. */
 const REMEMBERED = 24 * 60 * 60 * 1_000;
 /** A journal that is larger is begun anew with what is remembered. In bytes. */
 const LARGE = 1 << 20;
+const NEWLINE = 10;
 
-/** A file beside another, in which the writes of the other are noted: a line of JSON for each. To be written under the lock of the other. */
+/** A mark from its text; `undefined` for what is none. */
+export function markFrom(text: string): JournalMark | undefined {
+  const parts = text.split("~");
+  const [name = "", upTo = "", identity = ""] = parts;
+  return parts.length === 3 ? { name, upTo: Number(upTo), identity } : undefined;
+}
+
+/** A file beside another, or in a folder, in which writes are noted: a line of JSON for each. To be written under the lock of the place. */
 export class WriteJournal {
   readonly path: string;
 
@@ -41,19 +73,53 @@ export class WriteJournal {
 
   /** Reads what was noted. @param from - in bytes, where a line begins */
   async read(from = 0): Promise<JournalPart> {
-    let bytes: Buffer;
+    const bytes = await this.#bytes();
+    const begin = bytes.indexOf(NEWLINE) + 1;
+    const upTo = bytes.lastIndexOf(NEWLINE) + 1;
+    const { journal = "" } = jsonOf(bytes.toString("utf8", 0, begin)) as { readonly journal?: string };
+    const entries: JournalEntry[] = [];
+    let open: JournalEntry | undefined;
+    for (const line of bytes.toString("utf8", Math.max(begin, from), upTo).split("\n")) {
+      if (line === "") continue;
+      const json = jsonOf(line) as JournalEntry | DoneLine;
+      if (!("done" in json)) {
+        if (json.steps === undefined || json.after !== "") entries.push(json);
+        else open = json;
+      } else if (open?.id === json.done) {
+        entries.push({ ...open, after: json.after, steps: undefined });
+        open = undefined;
+      }
+    }
+    return { name: journal, entries, open, upTo };
+  }
+
+  async #bytes(): Promise<Buffer> {
     try {
-      bytes = await readFile(this.path);
+      return await readFile(this.path);
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === "ENOENT") return { name: "", entries: [], upTo: 0 };
+      if ((error as NodeJS.ErrnoException).code === "ENOENT") return Buffer.alloc(0);
       throw error;
     }
-    const begin = bytes.indexOf(10) + 1;
-    const upTo = bytes.lastIndexOf(10) + 1;
-    const name = begin === 0 ? "" : ((jsonOf(bytes.toString("utf8", 0, begin)) as { journal?: string }).journal ?? "");
-    const text = bytes.toString("utf8", Math.max(begin, from), upTo);
-    const entries = text.split("\n").flatMap((line) => (line === "" ? [] : [jsonOf(line) as unknown as JournalEntry]));
-    return { name, entries, upTo };
+  }
+
+  /** Where the journal ends now, for a place that is what it is now. */
+  async mark(identity: string): Promise<string> {
+    const { name, upTo } = await this.read();
+    return [name, upTo, identity].join("~");
+  }
+
+  /** What was written lately. */
+  async entriesOf(): Promise<readonly JournalEntry[]> {
+    return (await this.read()).entries;
+  }
+
+  /** A write whose steps are not all done. */
+  async lastOpen(): Promise<JournalEntry | undefined> {
+    return (await this.read()).open;
+  }
+
+  async isOpen(): Promise<boolean> {
+    return (await this.lastOpen()) !== undefined;
   }
 
   /** Notes a write, on the disk. @returns what takes it back */
@@ -64,19 +130,22 @@ export class WriteJournal {
     return () => (size === 0 ? unlink(this.path) : truncate(this.path, size));
   }
 
+  async noteDone(id: string, after: string): Promise<void> {
+    const line: DoneLine = { done: id, after };
+    await appendText(this.path, () => `${JSON.stringify(line)}\n`);
+  }
+
   /** Takes off a line that was not written to its end. */
   async repair(): Promise<void> {
-    const bytes = await readFile(this.path).catch(() => undefined);
-    if (bytes === undefined) return;
-    const whole = bytes.lastIndexOf(10) + 1;
+    const bytes = await this.#bytes();
+    const whole = bytes.lastIndexOf(NEWLINE) + 1;
     if (whole < bytes.length) await truncate(this.path, whole);
   }
 
   /** Takes off the last entry. */
   async dropLast(): Promise<void> {
-    const bytes = await readFile(this.path);
-    const last = bytes.lastIndexOf(10, bytes.length - 2) + 1;
-    await truncate(this.path, last);
+    const bytes = await this.#bytes();
+    await truncate(this.path, bytes.lastIndexOf(NEWLINE, bytes.length - 2) + 1);
   }
 
   /** Begins anew with the writes of the last day when it has become large. */
@@ -86,22 +155,17 @@ export class WriteJournal {
     const kept = entries.filter(({ at }) => Date.now() - Date.parse(at) < REMEMBERED);
     // Many writes of one day stay; then it is looked at again when there are as many more.
     if (kept.length * 2 > entries.length) return;
-    const lines = [{ journal: randomUUID() }, ...kept].map((line) => `${JSON.stringify(line)}\n`);
-    const beside = `${this.path}.new`;
-    const file = await open(beside, "w");
-    try {
-      await file.writeFile(lines.join(""));
-      await file.sync();
-    } finally {
-      await file.close();
-    }
-    await rename(beside, this.path);
+    await writeBeside(
+      this.path,
+      [{ journal: randomUUID() }, ...kept].map((line) => `${JSON.stringify(line)}\n`),
+    );
+    await putInPlace(this.path);
   }
 }
 
-function jsonOf(text: string): Record<string, unknown> {
+function jsonOf(text: string): unknown {
   try {
-    return JSON.parse(text) as Record<string, unknown>;
+    return JSON.parse(text);
   } catch {
     return {};
   }

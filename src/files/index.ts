@@ -1,2 +1,2 @@
 export { fileStore, type FileStoreOptions } from "./fileStore.ts";
-export { folderStore, type FolderStoreOptions } from "./folderStore.ts";
+export { folderStore, type FolderStoreOptions } from "./folder/folderStore.ts";

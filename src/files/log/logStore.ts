@@ -16,7 +16,7 @@ import { appendText } from "../appendText.ts";
 import { storeError } from "../failures.ts";
 import { inTurn } from "../inTurn.ts";
 import { locked } from "../locked.ts";
-import { cutNotice, NEWLINE, tornNotice } from "../lineAppender.ts";
+import { cutNotice, tornNotice } from "../lineAppender.ts";
 import { identityOf, lookRegularly } from "../polling.ts";
 import { versionOfRow } from "../rowVersion.ts";
 import { compactLog, isMostlyOld } from "./compactLog.ts";
@@ -68,7 +68,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     await log.catchUp(this.#path);
     if (log.tail !== "halfWrite") return log;
     // Somebody is writing now; or had begun to when the program was ended, and then that is cut off.
-    await locked(this.#path, () => this.#cutOff(), signal);
+    await locked(this.#path, () => this.#tidyEnd(), signal);
     const again = this.#newLog(true);
     await again.catchUp(this.#path);
     return again;
@@ -84,10 +84,15 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     return this.#log;
   }
 
-  /** Takes off what was not written to its end. @returns what is told of it */
-  async #cutOff(): Promise<string | undefined> {
+  /** Brings the end of the file to be the end of a line: what was not written to its end is taken off. @returns what is told of it */
+  async #tidyEnd(): Promise<string | undefined> {
     const log = await this.#catchUp();
-    if (log.tail !== "halfWrite") return undefined;
+    if (log.tail === "none") return undefined;
+    if (log.tail === "openLine") {
+      await appendText(this.#path, () => "\n");
+      await this.#catchUp();
+      return tornNotice(this.#path, undefined);
+    }
     await truncate(this.#path, log.upTo);
     log.tail = "none";
     return cutNotice(this.#path, log.lineCount + 1);
@@ -106,9 +111,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
               await appendText(this.#path, () => `${rowText(this.#model, row)}\n`);
               return { place: this.place };
             }
-            let notice = await this.#cutOff();
-            // Where the last line has no end, it is only put down as it is when the file is read again.
-            if (this.#log.tail === "openLine") notice = tornNotice(this.#path, undefined);
+            const notice = await this.#tidyEnd();
             this.#refuseTaken(row);
             await this.#add(`${rowText(this.#model, row)}\n`);
             return notice === undefined ? { place: this.place } : { place: this.place, notice };
@@ -132,7 +135,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
   }
 
   async #add(text: string): Promise<void> {
-    await appendText(this.#path, (lastByte = NEWLINE) => (lastByte === NEWLINE ? "" : "\n") + text);
+    await appendText(this.#path, () => text);
     await this.#catchUp();
   }
 
@@ -147,7 +150,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
   }
 
   async #write(changes: readonly Change<M>[], id: string): Promise<Result<M>> {
-    await this.#cutOff();
+    await this.#tidyEnd();
     const model = this.#model;
     const before = this.#log.writes.get(id);
     if (before !== undefined) return this.#answer(keyedRows(model, changes, before.given).rows);

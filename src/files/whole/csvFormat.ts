@@ -108,7 +108,7 @@ class CsvContent<M extends AnyModel> implements FileContent<M> {
       const cells = more.map((name) => (isHeading ? name : name === HIDDEN_KEY ? String(at?.key ?? "") : ""));
       const text = this.#text.slice(from, to);
       const end = /(\r\n|\n|\r)?$/.exec(text)!.index;
-      return [{ from: from + end, to: from + end, by: this.#delimiter + line(cells).replace(/[\r\n]+$/, "") }];
+      return [{ from: from + end, to: from + end, by: line(["", ...cells]).replace(/[\r\n]+$/, "") }];
     });
     const text = spliced(this.#text, parts);
     const begin = isNew ? line([...own, ...(needsKeys ? [HIDDEN_KEY] : [])]) : "";

@@ -17,7 +17,7 @@ interface Item {
 }
 
 class JsonContent<M extends AnyModel> implements FileContent<M> {
-  readonly rows: (FileRow<M> & Item & { readonly json: Record<string, unknown> })[] = [];
+  readonly rows: (FileRow<M> & Item)[] = [];
   readonly others: { readonly line: number; readonly problems: readonly Problem[] }[] = [];
   readonly #model: M;
   readonly #text: string;
@@ -48,7 +48,7 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
       const reading = fromJson(model, this.#ownOf(json));
       if (reading.ok) {
         const hiddenKey = json[HIDDEN_KEY] as string | undefined;
-        this.rows.push({ row: reading.row, line, hiddenKey, from, to, json });
+        this.rows.push({ row: reading.row, line, hiddenKey, from, to });
       } else this.others.push({ line, problems: reading.problems });
     }
   }
@@ -74,6 +74,13 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
     return Object.keys(json).filter((name) => !this.#isOwn(name));
   }
 
+  /** Members that are no fields, to the letter: a number may have more digits than can be read. */
+  #strangersAt({ from, to }: Item): string[] {
+    const text = this.#text.slice(from, to);
+    const members = jsonItems(text).items.map((member) => text.slice(member.from, member.to));
+    return members.filter((member) => !this.#isOwn(JSON.parse(/^"(?:[^"\\]|\\.)*"/.exec(member)![0]) as string));
+  }
+
   #ownOf(json: unknown): unknown {
     if (typeof json !== "object" || json === null || Array.isArray(json)) return json;
     return Object.fromEntries(Object.entries(json).filter(([name]) => name !== HIDDEN_KEY && this.#isOwn(name)));
@@ -81,13 +88,16 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
 
   edit({ changed, added, hiddenKeys }: Edits<M>): string {
     const indent = this.#indent();
-    const written = ({ row, key }: KeyedRow<M>, before: Record<string, unknown> = {}): string => {
-      const strangers = Object.fromEntries(Object.entries(before).filter(([name]) => !this.#isOwn(name)));
+    const written = ({ row, key }: KeyedRow<M>, before?: Item): string => {
       const hidden = hiddenKeys === undefined ? {} : { [HIDDEN_KEY]: key };
-      const json = { ...toJson(this.#model, row), ...hidden, ...strangers };
-      return indent === undefined
-        ? JSON.stringify(json)
-        : JSON.stringify(json, null, indent).replaceAll("\n", `\n${indent}`);
+      const own = Object.entries({ ...toJson(this.#model, row), ...hidden }).map(([name, value]) =>
+        indent === undefined
+          ? `${JSON.stringify(name)}:${JSON.stringify(value)}`
+          : `${JSON.stringify(name)}: ${JSON.stringify(value, null, indent).replaceAll("\n", `\n${indent}${indent}`)}`,
+      );
+      const members = [...own, ...(before === undefined ? [] : this.#strangersAt(before))];
+      if (indent === undefined || members.length === 0) return `{${members.join(",")}}`;
+      return `{${members.map((each) => `\n${indent}${indent}${each}`).join(",")}\n${indent}}`;
     };
     const byItem = new Map(this.rows.map((row, index) => [row.from, index]));
     const kept: string[] = [];
@@ -103,12 +113,12 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
       if (changed.has(index)) {
         const now = changed.get(index);
         if (now === undefined) return { from, to: next, by: "" };
-        const by = written(now, row.json);
+        const by = written(now, row);
         kept.push(by);
         return { from, to, by };
       }
       const needsKey = hiddenKeys !== undefined && row.hiddenKey === undefined;
-      const by = needsKey ? written({ row: row.row, key: hiddenKeys[index]! }, row.json) : this.#text.slice(from, to);
+      const by = needsKey ? written({ row: row.row, key: hiddenKeys[index]! }, row) : this.#text.slice(from, to);
       kept.push(by);
       return { from, to, by };
     });

@@ -1,4 +1,8 @@
-/** Where the items of a list stand in a text of JSON, and where its closing bracket is. @param text - a list, and well formed */
+/**
+ * Where the items of a list, or the members of an object, stand in a text of JSON, and where its closing bracket is.
+ *
+ * @param text - well formed
+ */
 export function jsonItems(text: string): { items: { from: number; to: number }[]; end: number } {
   const items: { from: number; to: number }[] = [];
   let depth = 0;
@@ -12,7 +16,7 @@ export function jsonItems(text: string): { items: { from: number; to: number }[]
   // A string as a whole, so that a bracket in it is none; then anything but white space.
   for (const { 0: sign, index } of text.matchAll(/"(?:[^"\\]|\\.)*"|[^\s\uFEFF]/g)) {
     const isOutside = depth === 1;
-    if (sign === "]" && isOutside) {
+    if ((sign === "]" || sign === "}") && isOutside) {
       close();
       return { items, end: index };
     }

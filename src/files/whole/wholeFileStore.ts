@@ -19,12 +19,12 @@ import { storeError } from "../failures.ts";
 import { inTurn } from "../inTurn.ts";
 import type { Append } from "../lineAppender.ts";
 import { locked } from "../locked.ts";
+import { newsSince } from "../newsSince.ts";
 import { identityOf, lookRegularly } from "../polling.ts";
 import { nextOf, putInPlace, writeBeside } from "../replaceFile.ts";
 import { versionOfRow } from "../rowVersion.ts";
-import { type JournalEntry, WriteJournal } from "../WriteJournal.ts";
+import { type JournalEntry, LISTED, WriteJournal } from "../WriteJournal.ts";
 import type { FileContent, FileFormat } from "./FileContent.ts";
-import { newsSince } from "./newsSince.ts";
 
 type Change<M extends AnyModel> = StoreChange<RowOf<M>, KeyOf<M>>;
 type Result<M extends AnyModel> = WriteResult<RowOf<M>, KeyOf<M>>;
@@ -38,9 +38,6 @@ export interface KeyedContent<M extends AnyModel> {
   /** The index of the row that has a key: of two, the first. */
   readonly indexes: ReadonlyMap<LookUp, number>;
 }
-
-/** So many keys of a write are listed; who follows a larger one reads all again. */
-const LISTED = 1_000;
 
 /** Rows in a file that is written as a whole: beside it, onto the disk, and then in its place. */
 export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf<M>> {
@@ -263,8 +260,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   }
 
   async #markNow(): Promise<string> {
-    const { name, upTo } = await this.#journal.read();
-    return [name, upTo, await identityOf(this.#path)].join("~");
+    return this.#journal.mark(await identityOf(this.#path));
   }
 
   follow(
@@ -275,9 +271,9 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     let mark = since;
     lookRegularly(async () => {
       const found = await newsSince(mark, {
-        path: this.#path,
         journal: this.#journal,
-        mark: () => this.mark(),
+        identity: () => identityOf(this.#path),
+        isBusy: async () => (await identityOf(nextOf(this.#path))) !== "",
         find: async () => {
           const there = await this.#content();
           return (key) => rowAt(this.#model, there, key as KeyOf<M>);

@@ -1,5 +1,5 @@
 import filenamify from "filenamify";
-import { StoreError } from "../store/index.ts";
+import { StoreError } from "../../store/index.ts";
 
 /** Bytes of a name, less those for a number and the ending: file systems hold 255. */
 const LONGEST = 200;
@@ -14,9 +14,10 @@ export interface NamePart {
  * A file name from values: legal on Windows, macOS and Linux, never outside its folder, never hidden, never a device's
  * reserved name.
  *
+ * @param isNumbered - whether records with one name are told apart by numbers: then a name may be of signs only
  * @throws {@link StoreError} when a part is blank, since two records would get one name
  */
-export function recordName(parts: readonly NamePart[]): string {
+export function recordName(parts: readonly NamePart[], isNumbered = false): string {
   const blank = parts.filter(({ text }) => text.trim() === "").map(({ title }) => title);
   if (blank.length > 0)
     throw new StoreError("refused", `The file can't be named: ${blank.join(" and ")} must be given.`);
@@ -26,6 +27,7 @@ export function recordName(parts: readonly NamePart[]): string {
     .replace(/^[.\s]+/, "_")
     .replace(/[.\s]+$/, "");
   const letters = name.replace(/[_\s]/g, "");
+  if (letters === "" && isNumbered) return "_";
   if (letters === "")
     throw new StoreError(
       "refused",

@@ -1,0 +1,55 @@
+import { setTimeout as pause } from "node:timers/promises";
+import type { StoreNews, VersionedRow } from "../store/index.ts";
+import { markFrom, type WriteJournal } from "./WriteJournal.ts";
+
+/** A place whose writes are in a journal, for what was written at it to be told. */
+export interface PlaceOfNews {
+  readonly journal: WriteJournal;
+  /** What the place is, by which it is seen that it was changed. */
+  readonly identity: () => Promise<string>;
+  /** Whether a write is noted that is not done yet. */
+  readonly isBusy: () => Promise<boolean>;
+  /** Reads the rows. @returns what finds one by its key */
+  readonly find: () => Promise<(key: unknown) => VersionedRow<unknown, unknown> | undefined>;
+}
+
+/** A write that is noted is done in a moment: so often it is waited for, for so many milliseconds. */
+const LOOKS = 50;
+const MOMENT = 20;
+
+/** What was written since a mark, by the journal of writes; that all is to be read again where others have changed the place. */
+export async function newsSince(since: string, place: PlaceOfNews): Promise<StoreNews<unknown, unknown>[]> {
+  const mark = markFrom(since);
+  const { journal } = place;
+  for (let look = 0; look < LOOKS; look++) {
+    const now = await place.identity();
+    if (mark?.identity === now) return [];
+    const part = await journal.read(mark?.upTo ?? 0);
+    // A mark that was made before there was a journal stands before its first write.
+    const isSame = mark !== undefined && (part.name === mark.name || (mark.name === "" && mark.upTo === 0));
+    const { entries } = part;
+    // Where another program has changed the place in between, that is no write that was noted.
+    const isWhole = entries.every(({ before }, index) => before === (entries[index - 1]?.after ?? mark?.identity));
+    const isListed = entries.every(({ keys }) => keys !== null);
+    if (isSame && isWhole && isListed && entries.at(-1)?.after === now) {
+      const find = await place.find();
+      // What was read must be what was noted.
+      if ((await place.identity()) !== now) continue;
+      const last = [part.name, part.upTo, now].join("~");
+      return entries.map(({ id, keys, gone }, index) => ({
+        kind: "changes",
+        id,
+        changes: [
+          ...gone.map((key) => ({ key, now: undefined })),
+          ...keys!.map((key) => ({ key, now: find(key) })),
+        ],
+        // Only when all are told is the place what the last of them left.
+        mark: index === entries.length - 1 ? last : since,
+      }));
+    }
+    // A writer is about to do it, or was killed.
+    if (!(await place.isBusy()) && (await place.identity()) === now) break;
+    await pause(MOMENT);
+  }
+  return [{ kind: "reload", mark: await journal.mark(await place.identity()) }];
+}
