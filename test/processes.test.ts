@@ -116,7 +116,8 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     const store = open(path);
     const writes = (await rowsOf(store)).map(({ write }) => write);
     expect(writes.length).toBeGreaterThan(30);
-    expect(writes).toEqual(lines.slice(0, -1).flatMap((line) => Array<string>(3).fill(line.slice(5))));
+    const done = lines.slice(0, -1).flatMap((line) => Array<string>(3).fill(line.slice(5)));
+    expect([...writes].sort()).toEqual(done.sort());
     const rows = [0, 1, 2].map((part) => ({ tag: `${id}-${part}`, write: id, part, count: 0 }));
     const again = await store.write(
       rows.map((row) => ({ kind: "insert", row })),

@@ -49,7 +49,7 @@ function onDisk(
         if (losing.delete(store)) throw new StoreError("unreachable", "The answer is lost.");
         return result;
       };
-      return store as never;
+      return store;
     },
     failNext(store, fault) {
       // A full disk is tried in test/processes.test.ts, by a program of its own.
@@ -102,7 +102,12 @@ test("docs/stores.md is what these tests show", () => {
   if (process.env["WRITE_DOCS"] === "1") writeFileSync(path, now);
   else expect(before).toBe(now);
   expect([...signs].filter(([, sign]) => sign === "–").map(([check]) => check)).toEqual(
-    names.slice(1).map((place) => `${place} where there is no room nothing is kept, it is told in words, and the same write works later`),
+    names
+      .slice(1)
+      .map(
+        (place) =>
+          `${place} where there is no room nothing is kept, it is told in words, and the same write works later`,
+      ),
   );
 });
 

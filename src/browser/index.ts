@@ -1,3 +1,5 @@
+export { browserDrafts } from "./browserDrafts.ts";
+export { browserStore } from "./browserStore.ts";
 export { httpStore } from "./httpStore.ts";
 export { type PickedFile, pickedFile } from "./pickedFile.ts";
 export { type SharedTable, shareTable } from "./shareTable.ts";

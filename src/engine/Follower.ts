@@ -16,8 +16,8 @@ import {
   track,
   tracker,
 } from "./graph.ts";
-import type { AbortSignalLike } from "./platform.ts";
-import { type Change, enqueue, type Waiting } from "./passes.ts";
+import { type AbortSignalLike, platform } from "./platform.ts";
+import { type Change, changeNow, enqueue, type Waiting } from "./passes.ts";
 import { sameValue } from "./sameValue.ts";
 
 /** Something that goes on until it is stopped. */
@@ -151,3 +151,49 @@ export function mirror(work: () => void, name = "a mirror"): Stoppable {
 export function laterMirror(work: () => void, name: string): Follower<unknown> {
   return new Follower<unknown>(work, undefined, name, undefined, true);
 }
+
+/** A {@link mirror} that takes its time: it looks so many milliseconds after a change, once however many there were since. */
+class DelayedMirror extends Follower<unknown> {
+  #timer: unknown = undefined;
+  #isDue = false;
+  readonly #delay: number;
+
+  constructor(work: () => void, delay: number, name: string) {
+    super(work, undefined, name);
+    this.#delay = delay;
+  }
+
+  override queue(): void {
+    this.#timer = platform.after(this.#delay, () => this.#look());
+  }
+
+  /** What follows one value alone is asked to look without having been marked. */
+  override lookAgain(change: Change): void {
+    if (this.#isDue) return super.lookAgain(change);
+    this.state = CHECK;
+    this.queue();
+  }
+
+  #look(): void {
+    this.#isDue = true;
+    try {
+      this.run(changeNow());
+    } catch (error) {
+      platform.report(error);
+    } finally {
+      this.#isDue = false;
+    }
+  }
+
+  override stop(): void {
+    platform.cancel(this.#timer);
+    super.stop();
+  }
+}
+
+/**
+ * Does `work` now, and again so many milliseconds after something that it read has changed, once however often that was: a change
+ * costs next to nothing meanwhile. For writing down what is entered; it may not write values.
+ */
+export const delayedMirror = (work: () => void, delay: number, name: string): Stoppable =>
+  new DelayedMirror(work, delay, name);

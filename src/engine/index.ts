@@ -1,7 +1,7 @@
 export { dispose } from "./dispose.ts";
 export { Calculation } from "./Calculation.ts";
 export { follow, type FollowOptions } from "./follow.ts";
-export { Follower, laterMirror, mirror, type FollowCallback, type Stoppable } from "./Follower.ts";
+export { delayedMirror, Follower, laterMirror, mirror, type FollowCallback, type Stoppable } from "./Follower.ts";
 export { inCalculation, type Source, sourcesOf, type Target, untracked } from "./graph.ts";
 export { internal } from "./internal.ts";
 export { getOrMake } from "./getOrMake.ts";

@@ -179,6 +179,11 @@ export abstract class FieldReading<V = unknown> {
     return this.entered.peek();
   }
 
+  /** What it holds; followed. */
+  get held(): Entered {
+    return this.entered.read();
+  }
+
   /** Whether it follows a proposal that is made from another field, or could; not followed. */
   isProposedFrom(name: string): boolean {
     return this.proposal?.reads(name) === true;

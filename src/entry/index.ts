@@ -3,7 +3,7 @@ export { CalculatedFieldState } from "./CalculatedFieldState.ts";
 export type { AnyEntry, Entry } from "./Entry.ts";
 export type { EntryFields } from "./EntryFields.ts";
 export type { EntryOptions } from "./EntryOptions.ts";
-export type { Entered } from "./Entered.ts";
+export { type Entered, FOLLOWING } from "./Entered.ts";
 export { type AnyFieldState, EntryCore } from "./EntryCore.ts";
 export { EntryState } from "./EntryState.ts";
 export type { AnyField } from "./AnyField.ts";

@@ -41,6 +41,7 @@ export const errorCodes = {
   noAsker: "Bind a page, or say by setAsker() who asks.",
   unknownKey: "Use the key of a row that is in the table.",
   keptTable: "The rows are kept at a place. Use what keep() has given, or stop it first.",
+  draftGone: "Take or drop a draft while draft.offered has one.",
   badPlace: "Name a place that can be written to.",
 } as const;
 

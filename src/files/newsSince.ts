@@ -39,10 +39,7 @@ export async function newsSince(since: string, place: PlaceOfNews): Promise<Stor
       return entries.map(({ id, keys, gone }, index) => ({
         kind: "changes",
         id,
-        changes: [
-          ...gone.map((key) => ({ key, now: undefined })),
-          ...keys!.map((key) => ({ key, now: find(key) })),
-        ],
+        changes: [...gone.map((key) => ({ key, now: undefined })), ...keys!.map((key) => ({ key, now: find(key) }))],
         // Only when all are told is the place what the last of them left.
         mark: index === entries.length - 1 ? last : since,
       }));

@@ -164,6 +164,16 @@ export const keepingMessages = [
   "conflictChoose",
   "conflictNone",
   "conflictDone",
+  "draftOffered",
+  "draftTake",
+  "draftDrop",
+  "draftTaken",
+  "draftDropped",
+  "draftLeftOut",
+  "draftNoField",
+  "draftOtherValue",
+  "draftFile",
+  "draftFailed",
 ] as const;
 
 /** All of them. */

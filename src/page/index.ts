@@ -9,6 +9,7 @@ export { bindGrid, type GridBinding, type GridOptions } from "./grid/bindGrid.ts
 export type { CommandColumn, FieldColumn, GridColumn } from "./grid/gridColumns.ts";
 export type { GridLayout } from "../control/index.ts";
 export { asGrid } from "./parts/asGrid.ts";
+export { asDraft, type DraftOnPage } from "./parts/asDraft.ts";
 export { asKept, type KeptOnPage } from "./parts/asKept.ts";
 export { asList } from "./parts/asList.ts";
 export { asRows } from "./parts/asRows.ts";

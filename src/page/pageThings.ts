@@ -32,7 +32,7 @@ export function sortThings(things: PageThings): SortedThings {
       throw new IronwoodError("wrongType", `bindPage was given something it can't bind under the name "${name}"`, {
         received: thing,
         expected:
-          "an entry (newEntry, editEntry), a command, steps, or rows by asGrid(), asList() or asRows(), or what keep() gives by asKept()",
+          "an entry (newEntry, editEntry), a command, steps, rows by asGrid(), asList() or asRows(), what keep() gives by asKept(), or what keepDraft() gives by asDraft()",
       });
   }
   return { entries, commands, steps, parts };

@@ -8,7 +8,11 @@ const reasons: readonly (readonly [code: RegExp, kind: StoreErrorKind, reason: s
   [/^SQLITE_(PERM|AUTH)/, "refused", "you have no permission for it"],
   [/^SQLITE_NOTADB/, "refused", "it is a file of another kind. It was left as it is"],
   [/^SQLITE_CORRUPT/, "refused", "it is damaged. Put back a copy of it that is whole"],
-  [/^SQLITE_IOERR_(WRITE|SHMSIZE)/, "full", "the disk takes no more: it may be full, or the file may not grow any larger"],
+  [
+    /^SQLITE_IOERR_(WRITE|SHMSIZE)/,
+    "full",
+    "the disk takes no more: it may be full, or the file may not grow any larger",
+  ],
   [/^SQLITE_IOERR/, "unreachable", "the disk does not answer"],
 ];
 

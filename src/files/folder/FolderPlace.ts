@@ -130,7 +130,8 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
             await rename(join(this.#folder, temporary), join(this.#folder, file));
             return file;
           }
-          const what = this.#whenExists === "replace" ? "is there already and holds another record" : "is there already";
+          const what =
+            this.#whenExists === "replace" ? "is there already and holds another record" : "is there already";
           throw new StoreError("refused", `The file ${file} ${what}. Nothing was written over it.`, { cause: error });
         }
       }
@@ -239,8 +240,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
       }
       let to = `${name}.json`;
       for (let number = 2; taken.has(to) && this.#whenExists === "number"; number++) to = `${name} (${number}).json`;
-      if (taken.has(to))
-        refused.push({ change: index, problems: [this.#unnamed(`The file ${to} is there already.`)] });
+      if (taken.has(to)) refused.push({ change: index, problems: [this.#unnamed(`The file ${to} is there already.`)] });
       taken.add(to);
       removes.delete(to);
       puts.push({ to, text });

@@ -65,8 +65,7 @@ export async function* logEvents<M extends AnyModel>(
     for (const { text, isText, next, isEnded, ...place } of lines) {
       if (!isEnded) {
         const isHead = text.startsWith(WRITE_BEGINS) || WRITE_BEGINS.startsWith(text);
-        if (head !== undefined || isHead)
-          events.push({ kind: "tail", ...before(places[0] ?? place), line: undefined });
+        if (head !== undefined || isHead) events.push({ kind: "tail", ...before(places[0] ?? place), line: undefined });
         // It may be whole, and have no end only.
         else {
           const read = readLogLine(model, text, isText, locale) as Exclude<LogLine<M>, { kind: "write" }>;
@@ -111,7 +110,8 @@ async function* rawLines(path: string, from: number, linesBefore: number): Async
     const parts = text.replace(/\r$/, "").split("\r");
     let begin = start + (isFirst ? 3 : 0);
     return parts.map((part, index) => {
-      const size = parts.length === 1 ? bytes.length - (begin - start) - (text.endsWith("\r") ? 1 : 0) : Buffer.byteLength(part);
+      const size =
+        parts.length === 1 ? bytes.length - (begin - start) - (text.endsWith("\r") ? 1 : 0) : Buffer.byteLength(part);
       const isLast = index === parts.length - 1;
       const next = isLast ? start + bytes.length + (isEnded ? 1 : 0) : begin + size + 1;
       const raw = { text: part, isText, line: ++line, start: begin, end: begin + size, next };

@@ -191,7 +191,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
 
   mark(): Promise<string> {
     return inTurn(this.#path, () =>
-      this.#guarded("read", undefined, async () => ((await this.#catchUp()), this.#log.mark || "0")),
+      this.#guarded("read", undefined, async () => (await this.#catchUp(), this.#log.mark || "0")),
     );
   }
 
@@ -277,9 +277,12 @@ class LogFollowing<M extends AnyModel> {
 /** What an event changes; `undefined` where that can't be told of it alone. */
 function changesOf<M extends AnyModel>(
   event: LogEvent<M>,
-): { kind: "changes"; id: string; changes: { key: KeyOf<M>; now: VersionedRow<RowOf<M>, KeyOf<M>> | undefined }[] } | undefined {
-  const lines: readonly PlacedLine<M>[] =
-    event.kind === "line" ? [event.line] : event.kind === "write" ? event.rows : [];
+):
+  | { kind: "changes"; id: string; changes: { key: KeyOf<M>; now: VersionedRow<RowOf<M>, KeyOf<M>> | undefined }[] }
+  | undefined {
+  let lines: readonly PlacedLine<M>[] = [];
+  if (event.kind === "line") lines = [event.line];
+  else if (event.kind === "write") lines = event.rows;
   const gone = event.kind === "write" ? event.head.deleted.map((key) => ({ key, now: undefined })) : [];
   const come = [];
   for (const line of lines) {

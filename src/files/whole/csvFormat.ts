@@ -2,7 +2,15 @@ import { type AnyModel, pointerTo, type Problem, valueIn } from "../../model/ind
 import { StoreError } from "../../store/index.ts";
 import type { KeyedRow } from "../../store/changes/index.ts";
 import { csvColumns, csvLine, CsvLines, type Line, RowReader, toCells } from "../../store/text/index.ts";
-import { type Edits, type FileContent, type FileFormat, type FileRow, HIDDEN_KEY, spliced, strange } from "./FileContent.ts";
+import {
+  type Edits,
+  type FileContent,
+  type FileFormat,
+  type FileRow,
+  HIDDEN_KEY,
+  spliced,
+  strange,
+} from "./FileContent.ts";
 
 /** How CSV is read and written here. */
 export interface CsvOptions {
@@ -104,8 +112,8 @@ class CsvContent<M extends AnyModel> implements FileContent<M> {
         return [{ from, to, by: now === undefined ? "" : line(cellsOf(now, content)) }];
       }
       if (more.length === 0 || content.length !== headings.length) return [];
-      const isHeading = record === this.#headings;
-      const cells = more.map((name) => (isHeading ? name : name === HIDDEN_KEY ? String(at?.key ?? "") : ""));
+      const key = String(at?.key ?? "");
+      const cells = record === this.#headings ? more : more.map((name) => (name === HIDDEN_KEY ? key : ""));
       const text = this.#text.slice(from, to);
       const end = /(\r\n|\n|\r)?$/.exec(text)!.index;
       return [{ from: from + end, to: from + end, by: line(["", ...cells]).replace(/[\r\n]+$/, "") }];
@@ -130,4 +138,3 @@ class CsvContent<M extends AnyModel> implements FileContent<M> {
 
 const strangeHeading = (heading: string): string =>
   `The column "${heading}" is no field, or a second one for the same field: it is not read.`;
-

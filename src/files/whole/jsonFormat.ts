@@ -2,7 +2,15 @@ import type { AnyModel, Problem } from "../../model/index.ts";
 import { StoreError } from "../../store/index.ts";
 import type { KeyedRow } from "../../store/changes/index.ts";
 import { fromJson, toJson } from "../../store/text/index.ts";
-import { type Edits, type FileContent, type FileFormat, type FileRow, HIDDEN_KEY, spliced, strange } from "./FileContent.ts";
+import {
+  type Edits,
+  type FileContent,
+  type FileFormat,
+  type FileRow,
+  HIDDEN_KEY,
+  spliced,
+  strange,
+} from "./FileContent.ts";
 import { jsonItems } from "./jsonItems.ts";
 
 /** Rows as a list of JSON (RFC 8259): members that the model does not know stay, and so does how the other rows are written. */
@@ -122,7 +130,12 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
       kept.push(by);
       return { from, to, by };
     });
-    return this.#joined(spliced(this.#text, parts), kept.length, added.map((each) => written(each)), indent);
+    return this.#joined(
+      spliced(this.#text, parts),
+      kept.length,
+      added.map((each) => written(each)),
+      indent,
+    );
   }
 
   /** How rows are set in, where each has lines of its own; `undefined` where they have not. */
@@ -142,4 +155,3 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
     return begin + added.map((each) => between + each).join(",") + end + tail;
   }
 }
-

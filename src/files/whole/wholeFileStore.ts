@@ -68,7 +68,8 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     for (const [index, { row, line }] of rows.entries()) {
       for (; next < others.length && others[next]!.line <= line; next++) yield { ok: false, ...others[next]! };
       const key = keys[index]!;
-      if (indexes.get(lookUpOf(key)) === index) yield { ok: true, key, version: versionOfRow(this.#model, row), row, line };
+      if (indexes.get(lookUpOf(key)) === index)
+        yield { ok: true, key, version: versionOfRow(this.#model, row), row, line };
       else yield { ok: false, line, problems: [keyTaken(this.#model, this.place)] };
     }
     for (; next < others.length; next++) yield { ok: false, ...others[next]! };
@@ -107,10 +108,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     return { content, keys, indexes };
   }
 
-  append(
-    row: RowOf<M>,
-    { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
-  ): Promise<Receipt> {
+  append(row: RowOf<M>, { signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<Receipt> {
     const { place } = this;
     return this.#alone(signal, async (wholeUpTo, isFile) => {
       if (this.#append !== undefined) {
@@ -209,7 +207,10 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     const bytes = await this.#bytes();
     if (bytes === undefined) return "";
     if (!isUtf8(bytes))
-      throw new StoreError("refused", `The file ${this.#path} can't be written: it is not in UTF-8, as rows are written.`);
+      throw new StoreError(
+        "refused",
+        `The file ${this.#path} can't be written: it is not in UTF-8, as rows are written.`,
+      );
     return bytes.toString("utf8");
   }
 
@@ -294,7 +295,11 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     return inTurn(this.#path, () => this.#guarded("written", signal, () => locked(this.#path, work, signal)));
   }
 
-  async #guarded<T>(doing: "written" | "read", signal: AbortSignalLike | undefined, work: () => Promise<T>): Promise<T> {
+  async #guarded<T>(
+    doing: "written" | "read",
+    signal: AbortSignalLike | undefined,
+    work: () => Promise<T>,
+  ): Promise<T> {
     try {
       return await work();
     } catch (error) {

@@ -182,5 +182,16 @@ export const german: Language = {
     conflictChoose: () => "Wählen …",
     conflictNone: () => "Nichts wurde hier und anderswo zugleich geändert.",
     conflictDone: ({ count }) => `${counted(count, "Zeile", "Zeilen")} entschieden.`,
+    draftOffered: ({ value }) => `Was hier am ${value} eingegeben wurde, ist nicht gespeichert. Es ist noch da.`,
+    draftTake: () => "Damit weitermachen",
+    draftDrop: () => "Verwerfen",
+    draftTaken: () => "Die früheren Eingaben sind wieder da. Sie sind noch nicht gespeichert.",
+    draftDropped: () => "Die früheren Eingaben wurden verworfen.",
+    draftLeftOut: ({ reason }) => `Nicht übernommen: ${reason}`,
+    draftNoField: ({ title, value }) => `„${value}“, denn das Feld ${title} gibt es nicht mehr.`,
+    draftOtherValue: ({ title, value }) => `„${value}“, was in ${title} nicht mehr passt.`,
+    draftFile: ({ title }) => `die Datei in ${title}; sie muss neu gewählt werden.`,
+    draftFailed: ({ reason }) =>
+      `Was Sie eingeben, geht verloren, wenn dieses Fenster vor dem Speichern geschlossen wird: ${reason}`,
   },
 };

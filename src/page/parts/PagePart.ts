@@ -9,7 +9,7 @@ export interface PartBinder {
   /** Which call made it. */
   readonly call: string;
   /** What it shows, as the builder is told of it. */
-  readonly what: "rows" | "kept rows";
+  readonly what: "rows" | "kept rows" | "a draft";
   /** What else can be shown of it. */
   readonly names: readonly string[];
   /** The names of the elements that it can be shown in; blank for any. */
@@ -19,7 +19,7 @@ export interface PartBinder {
   show(element: Element, name: string): Stoppable | undefined;
 }
 
-/** What a page shows under a name. Made by `asGrid`, `asList`, `asRows` and `asKept`; for `bindPage`. */
+/** What a page shows under a name. Made by `asGrid`, `asList`, `asRows`, `asKept` and `asDraft`; for `bindPage`. */
 export interface PagePart {
   readonly [partBinder]: PartBinder;
 }

@@ -1,0 +1,314 @@
+import type { DBSchema, IDBPObjectStore } from "idb";
+import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
+import { requireArgument, requireModel } from "../errors/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { judgeChanges, keyedRows, type KeyedRow } from "../store/changes/index.ts";
+import {
+  type ChangeableStore,
+  type StoreChange,
+  type StoredRow,
+  StoreError,
+  type StoreNews,
+  type VersionedRow,
+  type WriteResult,
+} from "../store/index.ts";
+import { fromJson, toJson } from "../store/text/index.ts";
+import { type LookUp, lookUpOf } from "../table/index.ts";
+import { BrowserDatabase } from "./database.ts";
+
+/** A row as it is kept. */
+interface KeptRow {
+  /** In the order in which rows came. */
+  readonly place?: number;
+  /** As it is looked up, as text: IndexedDB tells numbers and texts apart, and has no truth values. */
+  readonly lookUp: string;
+  readonly key: unknown;
+  /** The number of the write that left it so. */
+  readonly version: number;
+  readonly json: unknown;
+}
+
+/** A write that was done. */
+interface DoneWrite {
+  readonly number?: number;
+  readonly id: string;
+  /** In milliseconds since 1970. */
+  readonly at: number;
+  readonly keys: readonly unknown[];
+  readonly gone: readonly unknown[];
+  readonly given: readonly unknown[];
+}
+
+interface RowsSchema extends DBSchema {
+  rows: { key: number; value: KeptRow; indexes: { lookUp: string } };
+  writes: { key: number; value: DoneWrite; indexes: { id: string } };
+}
+
+type Rows = IDBPObjectStore<RowsSchema, ["rows", "writes"], "rows", "readwrite">;
+type Writes = IDBPObjectStore<RowsSchema, ["rows", "writes"], "writes", "readwrite">;
+type Change<M extends AnyModel> = StoreChange<RowOf<M>, KeyOf<M>>;
+type Result<M extends AnyModel> = WriteResult<RowOf<M>, KeyOf<M>>;
+
+/** So many rows are read at once. */
+const PAGE = 1_000;
+/** So many milliseconds a write is remembered. */
+const REMEMBERED = 24 * 60 * 60 * 1_000;
+/** So many writes are looked at to be forgotten. */
+const FORGOTTEN = 100;
+
+const lookUpText = (key: LookUp): string => JSON.stringify(key);
+
+/**
+ * Rows in this browser (IndexedDB), for pages of this origin: they are there when the browser or the machine was ended. Windows that
+ * have the same rows open see each other's changes. The browser is asked not to clear them when it runs out of room.
+ *
+ * @param name - of the rows; stores of one name share them
+ * @example const kept = await keep(stock, browserStore("stock", plant), { writeAfter: 500 });
+ */
+export function browserStore<M extends AnyModel>(name: string, model: M): ChangeableStore<RowOf<M>, KeyOf<M>> {
+  requireArgument(typeof name === "string" && name !== "", "browserStore", name, "a name for the rows");
+  requireModel("browserStore", model);
+  return new BrowserRows(name, model);
+}
+
+class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf<M>> {
+  readonly place: string;
+  readonly #model: M;
+  readonly #database: BrowserDatabase<RowsSchema>;
+  readonly #bell: string;
+  #isAsked = false;
+
+  constructor(name: string, model: M) {
+    this.place = name;
+    this.#model = model;
+    this.#bell = `ironwood rows ${name}`;
+    this.#database = new BrowserDatabase<RowsSchema>(`ironwood rows ${name}`, name, (made) => {
+      const rows = made.createObjectStore("rows", { keyPath: "place", autoIncrement: true });
+      rows.createIndex("lookUp", "lookUp", { unique: true });
+      const writes = made.createObjectStore("writes", { keyPath: "number", autoIncrement: true });
+      writes.createIndex("id", "id");
+    });
+  }
+
+  async *read({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): AsyncIterable<
+    StoredRow<RowOf<M>> & { readonly key?: KeyOf<M>; readonly version?: string }
+  > {
+    let line = 0;
+    for (let after = 0; ;) {
+      if (signal?.aborted === true) throw signal.reason;
+      const page = await this.#database.use((open) => open.getAll("rows", IDBKeyRange.lowerBound(after, true), PAGE));
+      for (const kept of page) {
+        line++;
+        const reading = fromJson(this.#model, kept.json);
+        yield reading.ok
+          ? { ok: true, line, key: kept.key as KeyOf<M>, version: String(kept.version), row: reading.row }
+          : { ok: false, line, problems: reading.problems };
+      }
+      if (page.length < PAGE) return;
+      after = page.at(-1)!.place!;
+    }
+  }
+
+  async append(
+    row: RowOf<M>,
+    { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
+  ): Promise<{ place: string }> {
+    const result = await this.write([{ kind: "insert", row }], { id: newId(), signal });
+    if (result.ok) return { place: this.place };
+    const reason = "refused" in result ? result.refused[0]!.problems[0]!.message : "";
+    throw new StoreError("refused", `Nothing was put into ${this.place}. ${reason}`);
+  }
+
+  async write(
+    changes: readonly Change<M>[],
+    { id, signal }: { readonly id: string; readonly signal?: AbortSignalLike | undefined },
+  ): Promise<Result<M>> {
+    if (signal?.aborted === true) throw signal.reason;
+    this.#askToStay();
+    const result = await this.#database.use(async (open) => {
+      // With `strict`, it is on the disk when it is told to be.
+      const work = open.transaction(["rows", "writes"], "readwrite", { durability: "strict" });
+      try {
+        const done = await this.#writeIn(work.objectStore("rows"), work.objectStore("writes"), changes, id);
+        await work.done;
+        return done;
+      } catch (error) {
+        // It says itself why it was aborted, as that there is no room.
+        await work.done.catch((reason: unknown) => {
+          throw reason ?? error;
+        });
+        throw error;
+      }
+    });
+    if (result.ok) this.#ring();
+    return result;
+  }
+
+  async #writeIn(rows: Rows, writes: Writes, changes: readonly Change<M>[], id: string): Promise<Result<M>> {
+    const model = this.#model;
+    const before = await writes.index("id").get(id);
+    if (before !== undefined) return answer(keyedRows(model, changes, before.given as KeyOf<M>[]).rows, before.number!);
+    const there = await this.#rowsOf(rows, changes);
+    const judged = judgeChanges(model, changes, {
+      place: this.place,
+      versionOf: (key) => {
+        const kept = there.get(lookUpText(key));
+        return kept && String(kept.version);
+      },
+    });
+    if (!judged.ok) {
+      if ("refused" in judged) return judged;
+      const now = (key: KeyOf<M>): VersionedRow<RowOf<M>, KeyOf<M>> | undefined =>
+        this.#read(there.get(lookUpText(lookUpOf(key))));
+      return { ok: false, conflicts: judged.conflicts.map((key) => ({ key, now: now(key) })) };
+    }
+    const { rows: keyed, gone, given } = judged;
+    const keys = keyed.flatMap((each) => (each === undefined ? [] : [each.key as unknown]));
+    const number = await writes.add({ id, at: platform.now(), keys, gone, given });
+    // Rows may exchange their keys: what changes its key is taken out before it is put in again.
+    const moved = changes.flatMap((change, index) => {
+      if (change.kind === "insert") return [];
+      const was = lookUpText(lookUpOf(change.key));
+      const next = keyed[index];
+      return next !== undefined && lookUpText(lookUpOf(next.key)) === was ? [] : [there.get(was)!.place!];
+    });
+    for (const place of moved) void rows.delete(place);
+    for (const [index, each] of keyed.entries()) {
+      if (each === undefined) continue;
+      const change = changes[index]!;
+      const place = change.kind === "insert" ? undefined : there.get(lookUpText(lookUpOf(change.key)))!.place;
+      const kept = {
+        lookUp: lookUpText(lookUpOf(each.key)),
+        key: each.key,
+        version: number,
+        json: toJson(model, each.row),
+      };
+      void (place === undefined ? rows.add(kept) : rows.put({ ...kept, place }));
+    }
+    await this.#forgetOld(writes);
+    return answer(keyed, number);
+  }
+
+  async #rowsOf(rows: Rows, changes: readonly Change<M>[]): Promise<Map<string, KeptRow>> {
+    const wanted = new Set<string>();
+    for (const change of changes) if (change.kind !== "insert") wanted.add(lookUpText(lookUpOf(change.key)));
+    if (this.#model.parts.key.length > 0)
+      for (const each of keyedRows(this.#model, changes).rows)
+        if (each !== undefined) wanted.add(lookUpText(lookUpOf(each.key)));
+    const index = rows.index("lookUp");
+    const found = await Promise.all([...wanted].map((lookUp) => index.get(lookUp)));
+    return new Map(found.flatMap((kept) => (kept === undefined ? [] : [[kept.lookUp, kept]])));
+  }
+
+  #read(kept: KeptRow | undefined): VersionedRow<RowOf<M>, KeyOf<M>> | undefined {
+    if (kept === undefined) return undefined;
+    const reading = fromJson(this.#model, kept.json);
+    if (!reading.ok)
+      throw new StoreError("refused", `A row in ${this.place} can't be read: ${reading.problems[0]!.message}`);
+    return { key: kept.key as KeyOf<M>, version: String(kept.version), row: reading.row };
+  }
+
+  async #forgetOld(writes: Writes): Promise<void> {
+    for (const old of await writes.getAll(undefined, FORGOTTEN)) {
+      if (platform.now() - old.at < REMEMBERED) return;
+      void writes.delete(old.number!);
+    }
+  }
+
+  /** Browsers may clear what pages keep when they run out of room, unless they were asked not to. */
+  #askToStay(): void {
+    if (this.#isAsked) return;
+    this.#isAsked = true;
+    const { storage } = navigator as { readonly storage?: StorageManager };
+    storage?.persist?.().catch(() => undefined);
+  }
+
+  /** Lets the others look, of this window and of others. */
+  #ring(): void {
+    const channel = new BroadcastChannel(this.#bell);
+    channel.postMessage("written");
+    channel.close();
+  }
+
+  mark(): Promise<string> {
+    return this.#database.use(async (open) => {
+      const cursor = await open.transaction("writes").store.openKeyCursor(null, "prev");
+      return String(cursor?.key ?? 0);
+    });
+  }
+
+  follow(
+    since: string,
+    listener: (news: StoreNews<RowOf<M>, KeyOf<M>>) => void,
+    { signal }: { readonly signal: AbortSignalLike },
+  ): void {
+    if (signal.aborted) return;
+    const isEnded = (): boolean => signal.aborted;
+    let told = Number(since);
+    let looking: Promise<void> | undefined;
+    let again = false;
+    const lookOnce = async (): Promise<void> => {
+      const found = await this.#newsSince(told);
+      for (const news of found) {
+        if (isEnded()) return;
+        told = Number(news.mark);
+        listener(news);
+      }
+    };
+    const look = (): void => {
+      again = looking !== undefined;
+      looking ??= lookOnce()
+        .catch((error: unknown) => {
+          // A failure of the place is told to who writes.
+          if (!(error instanceof StoreError)) platform.report(error);
+        })
+        .finally(() => {
+          looking = undefined;
+          if (again && !isEnded()) look();
+        });
+    };
+    const channel = new BroadcastChannel(this.#bell);
+    channel.onmessage = look;
+    signal.addEventListener("abort", () => channel.close(), { once: true });
+    look();
+  }
+
+  #newsSince(told: number): Promise<StoreNews<RowOf<M>, KeyOf<M>>[]> {
+    return this.#database.use(async (open) => {
+      const work = open.transaction(["rows", "writes"]);
+      const last = await work.objectStore("writes").openKeyCursor(null, "prev");
+      const mark = String(last?.key ?? 0);
+      const writes = Number.isNaN(told)
+        ? []
+        : await work.objectStore("writes").getAll(IDBKeyRange.lowerBound(told, true));
+      if (
+        Number.isNaN(told) ||
+        told > Number(mark) ||
+        (writes.length > 0 && writes[0]!.number !== told + 1 && told > 0)
+      )
+        return [{ kind: "reload", mark }];
+      const index = work.objectStore("rows").index("lookUp");
+      const news: StoreNews<RowOf<M>, KeyOf<M>>[] = [];
+      for (const { id, number, keys, gone } of writes) {
+        // Rows as they are now: where they were written again since, that is told as well.
+        const come = await Promise.all(
+          keys.map(async (key) => ({
+            key: key as KeyOf<M>,
+            now: this.#read(await index.get(lookUpText(lookUpOf(key)))),
+          })),
+        );
+        const left = gone.map((key) => ({ key: key as KeyOf<M>, now: undefined }));
+        news.push({ kind: "changes", id, changes: [...left, ...come], mark: String(number) });
+      }
+      return news;
+    });
+  }
+}
+
+function answer<M extends AnyModel>(
+  rows: readonly (KeyedRow<M> | undefined)[],
+  number: number,
+): Extract<Result<M>, { ok: true }> {
+  const version = String(number);
+  return { ok: true, written: rows.map((each) => each && { ...each, version }), mark: version };
+}
