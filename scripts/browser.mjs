@@ -14,7 +14,7 @@ const unwanted = new Set([
 /** Where the browser is; the one inside the package is unpacked at the first question, which only one process may ask at a time. */
 export const browserPath = async () => process.env.TEST_BROWSER || (await chromium.executablePath());
 
-export async function launchBrowser(more = []) {
+async function launching(more) {
   const named = process.env.TEST_BROWSER;
   const executablePath = await browserPath();
   const quiet = [
@@ -26,5 +26,10 @@ export async function launchBrowser(more = []) {
     "--no-first-run",
   ];
   const packed = chromium.args.filter((arg) => !arg.startsWith("--headless") && !unwanted.has(arg));
-  return driver.launch({ executablePath, headless: true, args: [...(named ? [] : packed), ...quiet, ...more] });
+  return { executablePath, headless: true, args: [...(named ? [] : packed), ...quiet, ...more] };
 }
+
+export const launchBrowser = async (more = []) => driver.launch(await launching(more));
+
+/** Starts a browser that keeps what pages keep in a folder, as a person's browser does. */
+export const launchProfile = async (folder) => driver.launchPersistentContext(folder, await launching([]));

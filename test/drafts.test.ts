@@ -190,7 +190,7 @@ describe("a draft", () => {
     await first.draft.write();
     expect((await offered(drafts)).draft.offered).toBeUndefined();
     crash(drafts);
-    const other = keepIn(newEntry(note) as never, drafts, "another");
+    const other = keepIn(newEntry(note), drafts, "another");
     expect(await other.ready).toBe(false);
     expect((await offered(drafts)).draft.offered).toBeDefined();
   });
@@ -301,7 +301,7 @@ describe("a draft", () => {
     const random = seeded(2803);
     const source = memoryDrafts();
     const first = await offered(source);
-    for (const _ of Array(30)) act(random, first.entry);
+    for (let step = 0; step < 30; step++) act(random, first.entry);
     first.entry.fields.subject.enter("x");
     await first.draft.write();
     crash(source);

@@ -39,7 +39,14 @@ export function browserDrafts(options: { readonly name?: string | undefined } = 
         const busy = new Set(held.map((lock) => lock.name));
         return all.filter((each) => !busy.has(lockOf(name, each.id))).map(({ id, text }) => ({ id, text }));
       }),
-    write: (name, { id, text }) => drafts.use(async (open) => void (await open.put("drafts", { name, id, text }))),
+    write: (name, { id, text }) =>
+      drafts.use(async (open) => {
+        const work = open.transaction("drafts", "readwrite");
+        const putting = work.store.put({ name, id, text });
+        // Asked for at once: a window that is left does not hear that the row is there, and would never ask for it.
+        work.commit();
+        await Promise.all([putting, work.done]);
+      }),
     remove: (name, id) => drafts.use((open) => open.delete("drafts", [name, id])),
     hold: (name, id, { signal }) =>
       new Promise((held) => {

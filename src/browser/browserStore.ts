@@ -2,7 +2,7 @@ import type { DBSchema, IDBPObjectStore } from "idb";
 import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
 import { requireArgument, requireModel } from "../errors/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import { judgeChanges, keyedRows, type KeyedRow } from "../store/changes/index.ts";
+import { judgeChanges, keyedRows, keyFromJson, type KeyedRow } from "../store/changes/index.ts";
 import {
   type ChangeableStore,
   type StoreChange,
@@ -22,10 +22,11 @@ interface KeptRow {
   readonly place?: number;
   /** As it is looked up, as text: IndexedDB tells numbers and texts apart, and has no truth values. */
   readonly lookUp: string;
-  readonly key: unknown;
+  /** The key and the row as texts of JSON: an exact number is a text there, and nothing else is one. */
+  readonly key: string;
   /** The number of the write that left it so. */
   readonly version: number;
-  readonly json: unknown;
+  readonly json: string;
 }
 
 /** A write that was done. */
@@ -34,9 +35,10 @@ interface DoneWrite {
   readonly id: string;
   /** In milliseconds since 1970. */
   readonly at: number;
-  readonly keys: readonly unknown[];
-  readonly gone: readonly unknown[];
-  readonly given: readonly unknown[];
+  /** Keys of rows that were put or changed, of those that are no more, and those that were made: as texts of JSON. */
+  readonly keys: readonly string[];
+  readonly gone: readonly string[];
+  readonly given: readonly string[];
 }
 
 interface RowsSchema extends DBSchema {
@@ -51,6 +53,8 @@ type Result<M extends AnyModel> = WriteResult<RowOf<M>, KeyOf<M>>;
 
 /** So many rows are read at once. */
 const PAGE = 1_000;
+/** So many rows are looked for one by one. */
+const MANY = 1_000;
 /** So many milliseconds a write is remembered. */
 const REMEMBERED = 24 * 60 * 60 * 1_000;
 /** So many writes are looked at to be forgotten. */
@@ -99,9 +103,9 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       const page = await this.#database.use((open) => open.getAll("rows", IDBKeyRange.lowerBound(after, true), PAGE));
       for (const kept of page) {
         line++;
-        const reading = fromJson(this.#model, kept.json);
+        const reading = fromJson(this.#model, JSON.parse(kept.json));
         yield reading.ok
-          ? { ok: true, line, key: kept.key as KeyOf<M>, version: String(kept.version), row: reading.row }
+          ? { ok: true, line, key: this.#keyIn(kept.key), version: String(kept.version), row: reading.row }
           : { ok: false, line, problems: reading.problems };
       }
       if (page.length < PAGE) return;
@@ -125,11 +129,19 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
   ): Promise<Result<M>> {
     if (signal?.aborted === true) throw signal.reason;
     this.#askToStay();
+    // Loaded before the transaction: it ends when it is waited for anything else than its own work.
+    const { unwrap } = await import("idb");
     const result = await this.#database.use(async (open) => {
       // With `strict`, it is on the disk when it is told to be.
       const work = open.transaction(["rows", "writes"], "readwrite", { durability: "strict" });
       try {
-        const done = await this.#writeIn(work.objectStore("rows"), work.objectStore("writes"), changes, id);
+        const done = await this.#writeIn(
+          work.objectStore("rows"),
+          work.objectStore("writes"),
+          changes,
+          id,
+          (rows) => unwrap(rows) as unknown as IDBObjectStore,
+        );
         await work.done;
         return done;
       } catch (error) {
@@ -144,10 +156,24 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
     return result;
   }
 
-  async #writeIn(rows: Rows, writes: Writes, changes: readonly Change<M>[], id: string): Promise<Result<M>> {
+  async #writeIn(
+    rows: Rows,
+    writes: Writes,
+    changes: readonly Change<M>[],
+    id: string,
+    unwrap: (rows: Rows) => IDBObjectStore,
+  ): Promise<Result<M>> {
     const model = this.#model;
     const before = await writes.index("id").get(id);
-    if (before !== undefined) return answer(keyedRows(model, changes, before.given as KeyOf<M>[]).rows, before.number!);
+    if (before !== undefined)
+      return answer(
+        keyedRows(
+          model,
+          changes,
+          before.given.map((key) => this.#keyIn(key)),
+        ).rows,
+        before.number!,
+      );
     const there = await this.#rowsOf(rows, changes);
     const judged = judgeChanges(model, changes, {
       place: this.place,
@@ -163,8 +189,15 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       return { ok: false, conflicts: judged.conflicts.map((key) => ({ key, now: now(key) })) };
     }
     const { rows: keyed, gone, given } = judged;
+    const texts = (all: readonly unknown[]): string[] => all.map((key) => JSON.stringify(key));
     const keys = keyed.flatMap((each) => (each === undefined ? [] : [each.key as unknown]));
-    const number = await writes.add({ id, at: platform.now(), keys, gone, given });
+    const number = await writes.add({
+      id,
+      at: platform.now(),
+      keys: texts(keys),
+      gone: texts(gone),
+      given: texts(given),
+    });
     // Rows may exchange their keys: what changes its key is taken out before it is put in again.
     const moved = changes.flatMap((change, index) => {
       if (change.kind === "insert") return [];
@@ -172,18 +205,21 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       const next = keyed[index];
       return next !== undefined && lookUpText(lookUpOf(next.key)) === was ? [] : [there.get(was)!.place!];
     });
-    for (const place of moved) void rows.delete(place);
+    // A promise for each of many rows would take longer than the rows: what fails ends the transaction.
+    const plain = unwrap(rows);
+    for (const place of moved) plain.delete(place);
     for (const [index, each] of keyed.entries()) {
       if (each === undefined) continue;
       const change = changes[index]!;
       const place = change.kind === "insert" ? undefined : there.get(lookUpText(lookUpOf(change.key)))!.place;
       const kept = {
         lookUp: lookUpText(lookUpOf(each.key)),
-        key: each.key,
+        key: JSON.stringify(each.key),
         version: number,
-        json: toJson(model, each.row),
+        json: JSON.stringify(toJson(model, each.row)),
       };
-      void (place === undefined ? rows.add(kept) : rows.put({ ...kept, place }));
+      if (place === undefined) plain.add(kept);
+      else plain.put({ ...kept, place });
     }
     await this.#forgetOld(writes);
     return answer(keyed, number);
@@ -196,16 +232,24 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       for (const each of keyedRows(this.#model, changes).rows)
         if (each !== undefined) wanted.add(lookUpText(lookUpOf(each.key)));
     const index = rows.index("lookUp");
-    const found = await Promise.all([...wanted].map((lookUp) => index.get(lookUp)));
+    // Many are found sooner by reading all.
+    const found =
+      wanted.size > MANY
+        ? (await rows.getAll()).filter(({ lookUp }) => wanted.has(lookUp))
+        : await Promise.all([...wanted].map((lookUp) => index.get(lookUp)));
     return new Map(found.flatMap((kept) => (kept === undefined ? [] : [[kept.lookUp, kept]])));
+  }
+
+  #keyIn(text: string): KeyOf<M> {
+    return keyFromJson(this.#model, JSON.parse(text));
   }
 
   #read(kept: KeptRow | undefined): VersionedRow<RowOf<M>, KeyOf<M>> | undefined {
     if (kept === undefined) return undefined;
-    const reading = fromJson(this.#model, kept.json);
+    const reading = fromJson(this.#model, JSON.parse(kept.json));
     if (!reading.ok)
       throw new StoreError("refused", `A row in ${this.place} can't be read: ${reading.problems[0]!.message}`);
-    return { key: kept.key as KeyOf<M>, version: String(kept.version), row: reading.row };
+    return { key: this.#keyIn(kept.key), version: String(kept.version), row: reading.row };
   }
 
   async #forgetOld(writes: Writes): Promise<void> {
@@ -220,7 +264,7 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
     if (this.#isAsked) return;
     this.#isAsked = true;
     const { storage } = navigator as { readonly storage?: StorageManager };
-    storage?.persist?.().catch(() => undefined);
+    storage?.persist().catch(() => undefined);
   }
 
   /** Lets the others look, of this window and of others. */
@@ -292,12 +336,12 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       for (const { id, number, keys, gone } of writes) {
         // Rows as they are now: where they were written again since, that is told as well.
         const come = await Promise.all(
-          keys.map(async (key) => ({
-            key: key as KeyOf<M>,
-            now: this.#read(await index.get(lookUpText(lookUpOf(key)))),
-          })),
+          keys.map(async (text) => {
+            const key = this.#keyIn(text);
+            return { key, now: this.#read(await index.get(lookUpText(lookUpOf(key)))) };
+          }),
         );
-        const left = gone.map((key) => ({ key: key as KeyOf<M>, now: undefined }));
+        const left = gone.map((text) => ({ key: this.#keyIn(text), now: undefined }));
         news.push({ kind: "changes", id, changes: [...left, ...come], mark: String(number) });
       }
       return news;

@@ -52,7 +52,9 @@ export class BrowserDatabase<S extends DBSchema> {
   }
 
   #open(): Promise<IDBPDatabase<S>> {
-    const forget = (): void => (this.#opening = undefined);
+    const forget = (): void => {
+      this.#opening = undefined;
+    };
     this.#opening ??= import("idb")
       .then(({ openDB }) =>
         openDB<S>(this.#name, 1, {

@@ -9,6 +9,8 @@ export interface PlaceOfNews {
   readonly identity: () => Promise<string>;
   /** Whether a write is noted that is not done yet. */
   readonly isBusy: () => Promise<boolean>;
+  /** A key from the JSON that the journal has. */
+  readonly keyOf: (json: unknown) => unknown;
   /** Reads the rows. @returns what finds one by its key */
   readonly find: () => Promise<(key: unknown) => VersionedRow<unknown, unknown> | undefined>;
 }
@@ -39,7 +41,10 @@ export async function newsSince(since: string, place: PlaceOfNews): Promise<Stor
       return entries.map(({ id, keys, gone }, index) => ({
         kind: "changes",
         id,
-        changes: [...gone.map((key) => ({ key, now: undefined })), ...keys!.map((key) => ({ key, now: find(key) }))],
+        changes: [
+          ...gone.map((key) => ({ key: place.keyOf(key), now: undefined })),
+          ...keys!.map((key) => ({ key: place.keyOf(key), now: find(key) })),
+        ],
         // Only when all are told is the place what the last of them left.
         mark: index === entries.length - 1 ? last : since,
       }));

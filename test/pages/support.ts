@@ -8,6 +8,8 @@ import type { Browser, BrowserContext, BrowserContextOptions, Page } from "playw
 import type * as Core from "../../src/index.ts";
 import type * as PageParts from "../../src/page/index.ts";
 import type { seeded as Seeded } from "../seeded.ts";
+import type * as BrowserParts from "../../src/browser/index.ts";
+import type * as StoreParts from "../../src/store/index.ts";
 import type * as Testing from "../../src/testing/index.ts";
 import { launchBrowser } from "../../scripts/browser.mjs";
 import { startDemo } from "../../scripts/demo.mjs";
@@ -15,7 +17,7 @@ import { startDemo } from "../../scripts/demo.mjs";
 const cache = fileURLToPath(new URL("../../.cache/", import.meta.url));
 
 /** What a page under test finds in `ironwood`: all of the library, and a place for what a test keeps. */
-export type Ironwood = typeof Core & typeof PageParts & typeof Testing;
+export type Ironwood = typeof Core & typeof PageParts & typeof BrowserParts & typeof StoreParts & typeof Testing;
 declare global {
   var ironwood: Ironwood;
 
@@ -90,6 +92,15 @@ export async function newPage(options: BrowserContextOptions = {}): Promise<Watc
 
 /** The library as a classic script, for a page that is still being read. */
 export const harnessScript = join(cache, "harness/harness.iife.js");
+
+/** A page of the demo's address with the library loaded, for what only pages of an address may do. */
+export async function pageAt(address: string): Promise<WatchedPage> {
+  const watched = await newPage({ bypassCSP: true });
+  await watched.page.goto(`${address}/site-survey/`);
+  await watched.page.addScriptTag({ path: join(cache, "harness/harness.js"), type: "module" });
+  await watched.page.waitForFunction(() => "ironwood" in globalThis);
+  return watched;
+}
 
 /** A page with nothing but this markup in its body, and the library loaded. */
 export async function pageWith(html: string, options: BrowserContextOptions = {}): Promise<WatchedPage> {

@@ -3,7 +3,7 @@ import { link, mkdir, open, rename, unlink } from "node:fs/promises";
 import { join } from "node:path";
 import type { AbortSignalLike } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
-import { judgeChanges, keyedRows, type KeyedRow, keyTaken } from "../../store/changes/index.ts";
+import { judgeChanges, keyedRows, keyFromJson, type KeyedRow, keyTaken } from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
   type Receipt,
@@ -287,6 +287,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
     lookRegularly(async () => {
       const found = await newsSince(mark, {
         journal: this.#journal,
+        keyOf: (json) => keyFromJson(this.#model, json),
         identity: () => folderIdentity(this.#folder),
         isBusy: () => this.#journal.isOpen(),
         find: async () => {

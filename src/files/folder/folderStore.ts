@@ -7,7 +7,10 @@ import type { NamePart } from "./recordName.ts";
 
 /** Options of `folderStore`. */
 export interface FolderStoreOptions<M> {
-  /** The fields whose shown text makes the file name: also calculated ones, and such as `place.plot` in a group. */
+  /**
+   * The fields whose shown text makes the file name: also calculated ones, and such as `place.plot` in a group. Dates and times are
+   * as in JSON, `2026-11-28`, so that files stand in their order.
+   */
   readonly fileName: readonly FieldPathsOf<M>[];
   /**
    * When a file of that name is there: refuse (the default), put a number behind the name, or replace it. What is replaced is the
@@ -42,10 +45,13 @@ export function folderStore<M extends AnyModel>(
       expected: "the names of one field or more",
     });
   const checker = new RowChecker(model, "en", "UTC");
+  const textOf = (name: string, value: unknown): string => {
+    const kind = model.kindOf(name);
+    // Dates and times as they are kept, so that files stand in their order.
+    const isTime = kind !== undefined && ["date", "time", "dateTime", "instant"].includes(kind.kind);
+    return isTime && typeof value === "string" ? value : showValue(kind, value, "en", "UTC");
+  };
   const partsOf = (row: RowOf<M>): NamePart[] =>
-    names.map((name) => ({
-      title: model.titleOf(name),
-      text: showValue(model.kindOf(name), checker.valueOf(row, name), "en", "UTC"),
-    }));
+    names.map((name) => ({ title: model.titleOf(name), text: textOf(name, checker.valueOf(row, name)) }));
   return new FolderPlace(folder, model, partsOf, whenExists);
 }

@@ -1,6 +1,7 @@
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
 import { sayOfRows, valueIn } from "../../model/index.ts";
-import { fromJson, toJson, valueFromJson } from "../../store/text/index.ts";
+import { keyFromJson } from "../../store/changes/index.ts";
+import { fromJson, toJson } from "../../store/text/index.ts";
 import { keyIn } from "../../table/index.ts";
 import { digestOf } from "../rowVersion.ts";
 
@@ -66,15 +67,6 @@ function headFrom<M extends AnyModel>(model: M, json: Record<string, unknown>): 
     deleted: (deleted as unknown[]).map((key) => keyFromJson(model, key)),
     given: given as KeyOf<M>[],
   };
-}
-
-/** A key as JSON has it. */
-function keyFromJson<M extends AnyModel>(model: M, json: unknown): KeyOf<M> {
-  const names = model.parts.key;
-  if (names.length === 0) return json as KeyOf<M>;
-  const values = names.length === 1 ? [json] : (json as unknown[]);
-  const key = names.map((name, index) => valueFromJson(model.kindOf(name)!, values[index]).value);
-  return (names.length === 1 ? key[0] : key) as KeyOf<M>;
 }
 
 function hiddenKeyOf(json: unknown): { key: string; rest: unknown } | undefined {

@@ -2,7 +2,7 @@ import { isUtf8 } from "node:buffer";
 import { readFile, unlink } from "node:fs/promises";
 import type { AbortSignalLike } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../../model/index.ts";
-import { judgeChanges, keyedRows, type KeyedRow, keyTaken } from "../../store/changes/index.ts";
+import { judgeChanges, keyedRows, keyFromJson, type KeyedRow, keyTaken } from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
   type Receipt,
@@ -273,6 +273,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     lookRegularly(async () => {
       const found = await newsSince(mark, {
         journal: this.#journal,
+        keyOf: (json) => keyFromJson(this.#model, json),
         identity: () => identityOf(this.#path),
         isBusy: async () => (await identityOf(nextOf(this.#path))) !== "",
         find: async () => {

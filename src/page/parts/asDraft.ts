@@ -91,7 +91,7 @@ function showDraft(element: HTMLElement, draft: DraftOnPage): Stoppable {
     element.hidden = before.hidden;
     toggleAttribute(element, "data-draft", undefined);
   });
-  undoing.keep(followFocus(page, (name) => (control = name)));
+  undoing.keep(followFocus(page, (name) => void (control = name)));
   undoing.keep(writeOnLeaving(page, draft));
   const place = draft[internal];
   place.controlNow = () => control;
@@ -114,7 +114,7 @@ function buttonOf(page: Document, what: "take" | "drop", press: () => void): HTM
 /** Tells the name of the control that has the focus. */
 function followFocus(page: Document, tell: (name: string) => void): Stoppable {
   const enter = ({ target }: Event): void => {
-    const name = (target as Element | null)?.closest?.("form [name]")?.getAttribute("name") ?? "";
+    const name = (target as Element | null)?.closest("form [name]")?.getAttribute("name") ?? "";
     if (name !== "") tell(name);
   };
   page.addEventListener("focusin", enter);

@@ -128,20 +128,22 @@ function takeField(
   if (field.file === true) return "file";
   const state = core.field(name);
   if (!(state instanceof FieldState) || kind.options.writeOnly === true) return undefined;
-  const { value, problems } = field.value === undefined ? { value: kind.empty } : valueFromJson(kind, field.value);
+  const { value, problems } = read(kind, field.value);
   const fits = problems === undefined && (value === kind.empty || kind.belongs(value));
-  const isTyped = typeof field.text === "string";
-  if (isTyped && (isSameLocale || field.value === undefined)) state.enter(field.text!);
+  const typed: unknown = field.text;
+  if (typeof typed === "string" && (isSameLocale || field.value === undefined || !fits)) state.enter(typed);
   else if (fits) state.value = value;
-  else if (isTyped) state.enter(field.text!);
   else return "otherValue";
   rebase(state, kind, field, core.isNew ? undefined : core.baseline.entered(name).value);
   return undefined;
 }
 
+const read = (kind: AnyKind, json: unknown): ReturnType<typeof valueFromJson> =>
+  json === undefined ? { value: kind.empty as unknown } : valueFromJson(kind, json);
+
 /** What the row has now is what others have made of it since the draft was begun. */
 function rebase(state: FieldState, kind: AnyKind, field: DraftField, now: unknown): void {
   if (now === undefined && !("base" in field)) return;
-  const base = field.base === undefined ? kind.empty : valueFromJson(kind, field.base).value;
+  const base = read(kind, field.base).value;
   if (!kind.same(base, now)) state.rebase(base, now);
 }

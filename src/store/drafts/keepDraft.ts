@@ -126,6 +126,8 @@ class EntryDraft implements Draft {
   async #find(): Promise<boolean> {
     try {
       const found = await this.#drafts.list(this.#name);
+      // Held from the start: when a window is left there is time for one write, and no more.
+      await this.#hold();
       if (this.#ended.signal.aborted) return false;
       const offers = found.flatMap((each) => {
         const content = readDraft(each.text);
@@ -230,8 +232,7 @@ class EntryDraft implements Draft {
       if (content !== this.#written) {
         if (content === undefined) await this.#drafts.remove(this.#name, this.#id);
         else {
-          if (!this.#isHeld) await this.#drafts.hold(this.#name, this.#id, { signal: this.#ended.signal });
-          this.#isHeld = true;
+          if (!this.#isHeld) await this.#hold();
           await this.#drafts.write(this.#name, { id: this.#id, text: JSON.stringify(content) });
         }
         this.#written = content;
@@ -241,6 +242,11 @@ class EntryDraft implements Draft {
     } catch (error) {
       this.#fail(error);
     }
+  }
+
+  async #hold(): Promise<void> {
+    await this.#drafts.hold(this.#name, this.#id, { signal: this.#ended.signal });
+    this.#isHeld = true;
   }
 
   #fail(error: unknown): void {
