@@ -30,5 +30,6 @@ test("what the guide shows of keeping rows says what it is there for", async () 
     "1 row saved in nursery.db.",
     "changed bed",
     "Everything is saved in nursery.db.",
+    "1 row saved in plants.ndjson.",
   ]);
 });

@@ -59,13 +59,15 @@ Object.assign(globalThis, {
       const took = performance.now() - start;
       return { took, left: p5.state(form), stop };
     }),
-  p6: () =>
-    inTurn((name) => {
-      const form = p6.newForm();
-      const stop = p6[name](form);
-      const start = performance.now();
-      p6.type(form);
-      const took = performance.now() - start;
-      return { took, left: p6.state(form), stop };
-    }),
+  p6: () => inTurn((name) => typed(p6[name])),
+  p6draft: () => inTurn((name) => typed(name === "byHand" ? p6.ironwood : p6.withDraft)),
 });
+
+function typed(bind: (form: HTMLFormElement) => () => void): Run {
+  const form = p6.newForm();
+  const stop = bind(form);
+  const start = performance.now();
+  p6.type(form);
+  const took = performance.now() - start;
+  return { took, left: p6.state(form), stop };
+}

@@ -1,5 +1,7 @@
 /** P6: 10,000 input events through controls that are converted, checked, calculated from and shown. */
 import { type AnyModel, model, newEntry, number } from "../../src/index.ts";
+import { browserDrafts } from "../../src/browser/index.ts";
+import { keepDraft } from "../../src/store/index.ts";
 import { bindForm } from "../../src/page/index.ts";
 
 const ROWS = 100;
@@ -115,4 +117,17 @@ export const p6 = {
     void entry.check();
     return () => binding.stop();
   },
+  /** The same, with a draft in the browser's storage. */
+  withDraft(form: HTMLFormElement): () => void {
+    const entry = newEntry(trees, { locale: "en" });
+    const draft = keepDraft(entry, drafts, { name: "bench" });
+    const binding = bindForm(form, entry);
+    void entry.check();
+    return () => {
+      draft.stop();
+      binding.stop();
+    };
+  },
 };
+
+const drafts = browserDrafts();

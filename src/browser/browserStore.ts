@@ -140,7 +140,7 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
           work.objectStore("writes"),
           changes,
           id,
-          (rows) => unwrap(rows) as unknown as IDBObjectStore,
+          (rows) => unwrap(rows),
         );
         await work.done;
         return done;

@@ -78,9 +78,9 @@ describe("rows in the browser", () => {
     const change = (at: Page, fields: object, isWritten = true): Promise<string> =>
       at.evaluate(
         async ([given, writes]) => {
-          (kept["stock"] as { update(key: string, fields: object): void }).update("A", given as object);
+          (kept["stock"] as { update(key: string, fields: object): void }).update("A", given);
           const keeping = kept["kept"] as { write(): Promise<unknown>; state: string };
-          if (writes === true) await keeping.write();
+          if (writes) await keeping.write();
           return keeping.state;
         },
         [fields, isWritten] as const,

@@ -91,7 +91,11 @@ function showDraft(element: HTMLElement, draft: DraftOnPage): Stoppable {
     element.hidden = before.hidden;
     toggleAttribute(element, "data-draft", undefined);
   });
-  undoing.keep(followFocus(page, (name) => void (control = name)));
+  undoing.keep(
+    followFocus(page, (name) => {
+      control = name;
+    }),
+  );
   undoing.keep(writeOnLeaving(page, draft));
   const place = draft[internal];
   place.controlNow = () => control;
