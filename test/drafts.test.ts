@@ -21,7 +21,16 @@ import {
   table,
   text,
 } from "../src/index.ts";
-import { type Draft, type Drafts, keepDraft, type MemoryDrafts, memoryDrafts } from "../src/store/index.ts";
+import {
+  type Draft,
+  type Drafts,
+  keep,
+  keepDraft,
+  type MemoryDrafts,
+  memoryDrafts,
+  type MemoryStore,
+  memoryStore,
+} from "../src/store/index.ts";
 import { type Seeded, seeded, times } from "./seeded.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "ironwood-drafts-"));
@@ -397,5 +406,131 @@ describe("drafts in a folder", () => {
     expect(draft.said).toMatch(
       /^What you type is lost if this window closes .* can't be (written|read): a part of its path/,
     );
+  });
+});
+
+describe("unsaved rows", () => {
+  const plant = model(
+    { tag: text(), bed: integer(), notes: text(), pin: text({ writeOnly: true }) },
+    { key: "tag", title: "Plant" },
+  );
+  type Plant = { tag: string; bed: number | undefined; notes: string; pin: string };
+  const row = (tag: string, bed: number, notes = ""): Plant => ({ tag, bed, notes, pin: `pin of ${tag}` });
+
+  async function opened(place: MemoryStore<Plant, string>, drafts: Drafts) {
+    const stock = table(plant, []);
+    const kept = await keep(stock, place.again() as never, { drafts });
+    open.push({ stop: () => kept.stop() } as never);
+    await kept.draft!.ready;
+    const seen = (): string[] => [...stock].map(({ tag, bed, notes }) => `${tag}|${bed}|${notes}`).sort();
+    return { stock, kept, draft: kept.draft!, seen };
+  }
+
+  test("come back after a crash with what they were made of: merged with what others did, and asked about", async () => {
+    const place = memoryStore(plant, { rows: ["A", "B", "C", "D", "E"].map((tag) => row(tag, 1)), place: "nursery" });
+    const drafts = memoryDrafts();
+    const first = await opened(place, drafts);
+    first.stock.update("A", { bed: 2 });
+    first.stock.update("B", { bed: 2 });
+    first.stock.delete("C");
+    first.stock.update("D", { notes: "mine" });
+    first.stock.insert(row("N", 9));
+    await first.draft.write();
+    const left = first.seen();
+    crash(drafts);
+    expect((await drafts.list("rows of nursery"))[0]!.text).not.toContain("pin of");
+    // Meanwhile others have changed a field that was not changed here, one that was, and have deleted a row.
+    const others = await opened(place, memoryDrafts());
+    others.stock.update("A", { notes: "theirs" });
+    others.stock.update("B", { bed: 3 });
+    others.stock.delete("D");
+    others.stock.update("E", { bed: 5 });
+    expect((await others.kept.write()).ok).toBe(true);
+    const again = await opened(place, drafts);
+    expect([again.draft.offered?.titles, again.kept.state]).toEqual([["C", "A", "B", "D", "N"], "saved"]);
+    expect(again.draft.take()).toEqual([]);
+    expect(again.seen()).toEqual(
+      left.map((each) => (each.startsWith("A|") ? "A|2|theirs" : each.startsWith("E|") ? "E|5|" : each)),
+    );
+    expect(again.kept.conflicts.map(({ key, theirs }) => [key, theirs?.bed])).toEqual([
+      ["B", 3],
+      ["D", undefined],
+    ]);
+    expect(again.stock.get("A")?.pin).toBe("pin of A");
+    again.kept.resolve("B", "mine");
+    again.kept.resolve("D", "theirs");
+    expect((await again.kept.write()).ok).toBe(true);
+    await again.draft.write();
+    crash(drafts);
+    expect(await drafts.list("rows of nursery")).toEqual([]);
+    expect((await opened(place as never, drafts)).seen()).toEqual(["A|2|theirs", "B|2|", "E|5|", "N|9|"]);
+  });
+
+  test("property: after a crash the same rows are unsaved, whatever was changed and written before", async () => {
+    const random = seeded(2804);
+    const count = times(400);
+    for (let round = 0; round < count; round++) {
+      const place = memoryStore(plant, { rows: ["A", "B", "C"].map((tag) => row(tag, 1)), place: "nursery" });
+      const drafts = memoryDrafts();
+      const first = await opened(place, drafts);
+      for (let step = random.below(8); step > 0; step--) {
+        const tag = random.pick(["A", "B", "C", "D", "E"]);
+        const what = random.below(5);
+        if (what === 0 && first.stock.has(tag)) first.stock.delete(tag);
+        else if (what === 1) await first.kept.write();
+        else if (first.stock.has(tag)) first.stock.update(tag, { bed: random.below(3) });
+        else first.stock.insert(row(tag, random.below(3)));
+      }
+      await first.draft.write();
+      const [right, unsaved] = [first.seen(), first.kept.unsaved.map(({ kind, key }) => `${kind} ${key}`).sort()];
+      crash(drafts);
+      const again = await opened(place, drafts);
+      if (again.draft.offered !== undefined) expect(again.draft.take()).toEqual([]);
+      expect([round, again.seen(), again.kept.unsaved.map(({ kind, key }) => `${kind} ${key}`).sort()]).toEqual([
+        round,
+        right,
+        unsaved,
+      ]);
+      for (const each of open.splice(0)) each.stop();
+    }
+    console.info(`${count} tables, seed ${random.seed}`);
+  });
+
+  test("that were saved all the same, by a window that heard no answer, are not offered", async () => {
+    const place = memoryStore(plant, { rows: [row("A", 1), row("B", 1)], place: "nursery" });
+    const drafts = memoryDrafts();
+    const first = await opened(place, drafts);
+    first.stock.update("A", { bed: 2 });
+    first.stock.delete("B");
+    first.stock.insert(row("C", 3));
+    await first.draft.write();
+    crash(drafts);
+    const other = await opened(place, memoryDrafts());
+    other.stock.update("A", { bed: 2 });
+    other.stock.delete("B");
+    other.stock.insert(row("C", 3));
+    await other.kept.write();
+    expect((await opened(place, drafts)).draft.offered).toBeUndefined();
+    drafts.letGo();
+    expect(await drafts.list("rows of nursery")).toEqual([]);
+  });
+
+  test("of a row that was changed here since are not taken, and that is told", async () => {
+    const place = memoryStore(plant, { rows: [row("A", 1)], place: "nursery" });
+    const drafts = memoryDrafts();
+    const first = await opened(place, drafts);
+    first.stock.update("A", { bed: 2 });
+    first.stock.insert(row("B", 2));
+    await first.draft.write();
+    crash(drafts);
+    const again = await opened(place, drafts);
+    again.stock.update("A", { bed: 7 });
+    again.stock.insert(row("B", 7));
+    expect(again.draft.take().map(({ message }) => message)).toEqual([
+      "Not taken: A: it was changed here meanwhile.",
+      expect.stringMatching(/^Not taken: B: /),
+    ]);
+    expect(again.seen()).toEqual(["A|7|", "B|7|"]);
+    await expect(keep(table(plant, []), place as never, { drafts: {} as never })).rejects.toThrow(/browserDrafts/);
   });
 });

@@ -1,5 +1,6 @@
 /** What the stock book knows and does: rows, what is shown of them, and commands. No page. */
 import { askFor } from "ironwood/page";
+import { browserDrafts } from "ironwood/browser";
 import {
   command,
   editEntry,
@@ -47,7 +48,9 @@ export const shown = view(stock, {
 });
 
 /** The book and its place: read first, then what is unsaved here is known, and what others write comes in. */
-export const kept = await keep(stock, servedRows("../service/stock", "the stock book", plant));
+export const kept = await keep(stock, servedRows("../service/stock", "the stock book", plant), {
+  drafts: browserDrafts(),
+});
 export const save = writeCommand(kept, { title: "Save book", keyShortcuts: "Control+S" });
 /** Takes back what was entered and is not saved. */
 export const takeBack = command({

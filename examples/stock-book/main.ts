@@ -1,6 +1,6 @@
 /** The page: a grid over the stock, a form over its current row, and what is said about both. */
 import { command } from "ironwood";
-import { asGrid, asKept, bindOutput, bindPage, chooseCommand } from "ironwood/page";
+import { asDraft, asGrid, asKept, bindOutput, bindPage, chooseCommand } from "ironwood/page";
 import * as book from "./book.ts";
 import { plant } from "./plants.ts";
 
@@ -27,6 +27,7 @@ bindPage(document, {
   save: book.save,
   takeBack: book.takeBack,
   kept: asKept(book.kept),
+  draft: asDraft(book.kept.draft!),
   choose: chooseCommand(book.kept),
   undo: book.undo,
   redo: book.redo,

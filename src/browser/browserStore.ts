@@ -135,12 +135,8 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       // With `strict`, it is on the disk when it is told to be.
       const work = open.transaction(["rows", "writes"], "readwrite", { durability: "strict" });
       try {
-        const done = await this.#writeIn(
-          work.objectStore("rows"),
-          work.objectStore("writes"),
-          changes,
-          id,
-          (rows) => unwrap(rows),
+        const done = await this.#writeIn(work.objectStore("rows"), work.objectStore("writes"), changes, id, (rows) =>
+          unwrap(rows),
         );
         await work.done;
         return done;

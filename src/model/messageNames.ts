@@ -173,6 +173,7 @@ export const keepingMessages = [
   "draftNoField",
   "draftOtherValue",
   "draftFile",
+  "draftRowChanged",
   "draftFailed",
 ] as const;
 

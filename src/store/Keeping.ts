@@ -14,6 +14,9 @@ import { notices } from "../command/index.ts";
 import { type AnyModel, type KeyOf, type Problem, type RowOf, sayOfKeeping } from "../model/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
+import type { Draft } from "./drafts/Draft.ts";
+import { DraftKeeping } from "./drafts/DraftKeeping.ts";
+import { rowsSource } from "./drafts/rowsSource.ts";
 import { KeptRows } from "./KeptRows.ts";
 import { sayKept } from "./keptWords.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
@@ -68,6 +71,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   readonly #ended: SignalController = platform.newController();
   readonly #endings: (() => void)[] = [];
   readonly #stopped = new Value(false);
+  #draft: Draft | undefined;
 
   constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions) {
     this.table = table;
@@ -109,6 +113,11 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     }
     // What came into the table while it was read.
     this.#note();
+    const { drafts } = this.#options;
+    if (drafts === undefined) return;
+    const draft = new DraftKeeping(rowsSource(this.table, this.#rows), drafts, `rows of ${this.place}`);
+    this.#draft = draft;
+    this.#endings.push(() => draft.stop());
   }
 
   #hear(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
@@ -222,6 +231,10 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       reason: refusals[0]?.[0]?.message ?? this.#failure.read()?.message ?? "",
       leftOut: this.#leftOut.read().length,
     });
+  }
+
+  get draft(): Draft | undefined {
+    return this.#draft;
   }
 
   get unsavedCount(): number {

@@ -1,3 +1,4 @@
+import type { Draft } from "./drafts/Draft.ts";
 import type { AbortSignalLike, Stoppable } from "../engine/index.ts";
 import type { Conflict } from "../merge/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../model/index.ts";
@@ -72,6 +73,8 @@ export interface Kept<M extends AnyModel = AnyModel> extends Stoppable {
   readonly conflicts: readonly KeptConflict<M>[];
   /** Rows of the place that can't be read; the first 1,000 of them. */
   readonly leftOut: readonly LeftOutRow[];
+  /** What is unsaved, kept on this machine, and what an earlier window has left: with the option `drafts`; else `undefined`. */
+  readonly draft: Draft | undefined;
   /** How the row with a key differs from the place, `conflict` where it was changed there too; `undefined` where it does not; followed. */
   unsavedOf(key: KeyOf<M>): "new" | "changed" | "conflict" | undefined;
   /**

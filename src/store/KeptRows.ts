@@ -112,6 +112,22 @@ export class KeptRows<M extends AnyModel> {
     }));
   }
 
+  /** The rows that differ, as the journal has them. */
+  differing(): readonly Differing<M>[] {
+    return this.#unsaved.rows();
+  }
+
+  /** A row by its key at the place: whether it differs here, and if not, its key here and how it is there. */
+  there(placeKey: KeyOf<M>): { isUnsaved: boolean; tableKey: KeyOf<M> | undefined; now: Written<M> | undefined } {
+    if (this.#unsaved.findAt(placeKey) !== undefined) return { isUnsaved: true, tableKey: undefined, now: undefined };
+    const slot = this.#versions.slotOf(placeKey);
+    const at = slot === undefined ? undefined : this.#versions.at(slot, placeKey);
+    const row = slot === undefined ? undefined : this.#table.rowAt(slot);
+    if (slot === undefined || at === undefined || row === undefined)
+      return { isUnsaved: false, tableKey: undefined, now: undefined };
+    return { isUnsaved: false, tableKey: this.#table.keyAt(slot), now: { ...at, row } };
+  }
+
   listConflicts(): KeptConflict<M>[] {
     return this.#disputed().map(({ row, theirs, conflict: { fields } }) => ({
       key: row.key,

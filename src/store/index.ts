@@ -1,7 +1,8 @@
 export { keep } from "./keep.ts";
 export type { KeepOptions } from "./KeepOptions.ts";
 export type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
-export { type Draft, type DraftOptions, keepDraft, type NotTaken, type OfferedDraft } from "./drafts/keepDraft.ts";
+export type { Draft, NotTaken, OfferedDraft } from "./drafts/Draft.ts";
+export { type DraftOptions, keepDraft } from "./drafts/keepDraft.ts";
 export type { Drafts, StoredDraft } from "./drafts/Drafts.ts";
 export { type MemoryDrafts, memoryDrafts } from "./drafts/memoryDrafts.ts";
 export { writeCommand } from "./writeCommand.ts";

@@ -7,7 +7,7 @@ import type { KeepOptions } from "./KeepOptions.ts";
 import { Keeping } from "./Keeping.ts";
 import type { ChangeableStore } from "./Store.ts";
 
-const options: OptionTypes = { writeAfter: "count", progress: "function", signal: "signal" };
+const options: OptionTypes = { writeAfter: "count", drafts: "any", progress: "function", signal: "signal" };
 
 const isStore = (store: unknown): boolean =>
   typeof store === "object" &&
@@ -36,6 +36,8 @@ export async function keep<M extends AnyModel>(
   requireTable("keep", table);
   requireArgument(isStore(store), "keep", store, "a store whose rows can be changed, as memoryStore(model) is");
   requireOptions("keep", given, options);
+  const isPlace = given.drafts === undefined || (typeof given.drafts === "object" && "hold" in given.drafts);
+  requireArgument(isPlace, "keep", given.drafts, "as drafts a place for them, as browserDrafts() gives it");
   const state = table[internal];
   if (state.keptAt !== undefined)
     throw new IronwoodError("keptTable", `The rows of ${state.where} are kept in ${state.keptAt} already`, {

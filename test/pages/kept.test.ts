@@ -80,6 +80,31 @@ describe("the stock book", () => {
     expect(await again.page.innerText("#shown")).toBe("301 rows");
   });
 
+  test("what was not saved when its window was closed is offered again, merged with what was saved meanwhile", async () => {
+    const demo = await newBook();
+    const { page } = await openBook(demo);
+    const context = page.context();
+    // The service can't be reached when the window is left.
+    await demo.stop();
+    demos = [];
+    await enter(page, "BA-0002", "count", "77");
+    await page.waitForTimeout(450);
+    await page.close({ runBeforeUnload: false });
+    const back = await newBook(demo.folder, demo.port);
+    const { page: other } = await openBook(back);
+    await enter(other, "BA-0002", "notes", "theirs");
+    await other.keyboard.press("Control+s");
+    await other.waitForFunction(() => /saved/.test(document.querySelector("[data-name=kept]")!.textContent));
+    const again = await context.newPage();
+    await again.goto(`${back.address}/stock-book/`);
+    await again.getByRole("button", { name: "Go on with it" }).click();
+    await says(again, "1 row not saved yet.");
+    expect(await row(again, "BA-0002")).toEqual(expect.arrayContaining(["77", "theirs"]));
+    await again.keyboard.press("Control+s");
+    await again.waitForFunction(() => /saved in/.test(document.querySelector("[data-name=kept]")!.textContent));
+    expect(await again.locator("[data-name=draft]").isVisible()).toBe(false);
+  });
+
   test("is not changed by a page of another place", async () => {
     const { address } = await newBook();
     const send = (headers: Record<string, string>): Promise<Response> =>

@@ -1,7 +1,8 @@
 import { because, inOneUnit, transaction } from "../../engine/index.ts";
 import { type EntryState, FieldState, FOLLOWING } from "../../entry/index.ts";
-import type { AnyKind } from "../../model/index.ts";
+import { type AnyKind, sayOfKeeping } from "../../model/index.ts";
 import { valueFromJson, valueToJson } from "../text/index.ts";
+import type { DraftSource, DraftText } from "./Draft.ts";
 
 /** What one field held. */
 interface DraftField {
@@ -16,22 +17,11 @@ interface DraftField {
   readonly file?: true;
 }
 
-/** What was entered and not saved: as JSON, for the next window. */
-export interface DraftContent {
-  /** What the rows of its model are called. */
-  readonly model: string | undefined;
-  /** When it was begun, and changed last: RFC 9557, in UTC. */
-  readonly begun: string;
-  readonly changed: string;
-  /** The language in which texts were typed. */
-  readonly locale: string;
-  readonly fields: Readonly<Record<string, DraftField>>;
-  /** The name of the control in which the person was. */
-  readonly control?: string | undefined;
-}
+/** What was entered and not saved, by the names of the fields: as JSON. */
+type DraftFields = Readonly<Record<string, DraftField>>;
 
 /** What of a draft its entry can't hold any more. */
-export interface LeftOutOfDraft {
+interface LeftOut {
   /** The name of the field. */
   readonly name: string;
   readonly title: string;
@@ -41,7 +31,7 @@ export interface LeftOutOfDraft {
 }
 
 /** What a person has entered and not saved; followed. `undefined` where that is nothing. Secrets are no part of it. */
-export function draftFields(entry: EntryState): DraftContent["fields"] | undefined {
+function draftFields(entry: EntryState): DraftFields | undefined {
   const { core } = entry;
   const fields: Record<string, DraftField> = {};
   let count = 0;
@@ -76,39 +66,44 @@ function fieldOf(field: FieldState, base: unknown): DraftField {
 const jsonOf = (kind: AnyKind, value: unknown): unknown =>
   value === undefined || kind.isBlank(value) ? undefined : valueToJson(kind, value);
 
-/** A draft from its text; `undefined` for what is none. */
-export function readDraft(text: string): DraftContent | undefined {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-  const { begun, changed, locale, fields } = (json ?? {}) as Partial<DraftContent>;
-  const isDraft =
-    [begun, changed, locale].every((each) => typeof each === "string") &&
-    typeof fields === "object" &&
-    (fields as unknown) !== null &&
-    !Array.isArray(fields);
-  return isDraft && !Number.isNaN(Date.parse(changed!)) ? (json as DraftContent) : undefined;
+/** What is entered into an entry, as what a draft is of. */
+export function entrySource(entry: EntryState): DraftSource<DraftFields> {
+  const { core } = entry;
+  return {
+    get locale() {
+      return core.locale;
+    },
+    model: core.model.title,
+    read: () => draftFields(entry),
+    isContent: (json): json is DraftFields => typeof json === "object" && json !== null && !Array.isArray(json),
+    titles: (fields) => Object.values(fields).map(({ title }) => title),
+    take: (draft) => {
+      const { locale } = core;
+      return takeFields(entry, draft).map(({ name, title, value, reason }) => ({
+        name,
+        message: sayOfKeeping(locale, "draftLeftOut", {
+          reason: sayOfKeeping(locale, words[reason], { title, value }),
+        }),
+      }));
+    },
+  };
 }
 
-/**
- * Puts what a draft holds into an entry, as one step to be undone. A field that was changed meanwhile where its row is kept is in conflict.
- *
- * @param title - what the step is called
- * @returns what the entry can't hold
- */
-export function takeDraft(entry: EntryState, draft: DraftContent, title: () => string): readonly LeftOutOfDraft[] {
-  const leftOut: LeftOutOfDraft[] = [];
+const words = { noField: "draftNoField", otherValue: "draftOtherValue", file: "draftFile" } as const;
+
+/** Puts what a draft holds into an entry, as one step to be undone. A field that was changed meanwhile where its row is kept is in conflict. */
+function takeFields(entry: EntryState, draft: DraftText<DraftFields>): readonly LeftOut[] {
+  const leftOut: LeftOut[] = [];
   because({ cause: "command" }, () =>
-    inOneUnit(title, () =>
-      transaction(() => {
-        for (const [name, field] of Object.entries(draft.fields)) {
-          const reason = takeField(entry, name, field, draft.locale === entry.core.locale);
-          if (reason !== undefined) leftOut.push({ name, title: field.title, value: textOf(field), reason });
-        }
-      }),
+    inOneUnit(
+      () => sayOfKeeping(entry.core.locale, "draftTake"),
+      () =>
+        transaction(() => {
+          for (const [name, field] of Object.entries(draft.content)) {
+            const reason = takeField(entry, name, field, draft.locale === entry.core.locale);
+            if (reason !== undefined) leftOut.push({ name, title: field.title, value: textOf(field), reason });
+          }
+        }),
     ),
   );
   return leftOut;
@@ -122,7 +117,7 @@ function takeField(
   name: string,
   field: DraftField,
   isSameLocale: boolean,
-): LeftOutOfDraft["reason"] | undefined {
+): LeftOut["reason"] | undefined {
   const kind = core.model.kindOf(name);
   if (kind === undefined || core.model.isCalculated(name)) return "noField";
   if (field.file === true) return "file";
