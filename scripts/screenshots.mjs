@@ -109,7 +109,6 @@ await survey.check("[value='River bank']");
 await survey.fill("#surveyed-on", "23/11/2026");
 await survey.click("text=Next");
 await survey.waitForSelector("[data-problem=checking]");
-await shot(survey, "site-survey-busy");
 await survey.waitForSelector("[data-problem=plotIsFree]");
 await shot(survey, "site-survey-refused");
 await survey.selectOption("#behaviour", "prompt");
@@ -133,6 +132,28 @@ await survey.waitForSelector("[data-name='route.access']:not([hidden])");
 await survey.click("text=Next");
 await survey.waitForSelector("[data-name='route.finish']:not([hidden])");
 await shot(survey, "site-survey-look-over");
+
+const outside = await openDesk("field-notes/");
+for (const [category, subject, text] of [
+  ["Pruning", "Old oak at the gate", "Two dead limbs over the path.\nTo be taken off before the frost."],
+  ["Water", "Pond on the hill side", "A hand lower than in October."],
+]) {
+  await outside.fill("#written-on", "2026-11-27");
+  await outside.selectOption("#category", { label: category });
+  await outside.fill("#subject", subject);
+  await outside.fill("#text", text);
+  await outside.fill("#by", "CB");
+  await outside.click("[type=submit]");
+  await outside.waitForSelector(`.notes strong:has-text("${subject}")`);
+}
+await outside.fill("#subject", "Lime avenue");
+await outside.fill("#text", "Aphids on the second tree from the road.");
+await outside.waitForTimeout(500);
+await outside.close();
+const returned = await openDesk("field-notes/");
+await returned.waitForSelector("[data-draft=take]:visible");
+await returned.click(".notes summary >> nth=0");
+await shot(returned, "field-notes-draft");
 
 async function openRecords(path, colorScheme = "light") {
   const page = await context.newPage();

@@ -31,4 +31,5 @@ Try this:
   8. Open ${demo.address}/stock-book/ in two windows: change cells in place, save with Ctrl+S, change one plant in both; paste from a spreadsheet, and make 1,000,000 rows.
   9. Open ${demo.address}/planting-orders/ in two windows: move plants to an order until its budget or its lorry says no.
   10. Open ${demo.address}/label-maker/: add a species that is not in the list; it is there after a restart.
+  11. Open ${demo.address}/field-notes/: write a note, close the window in the middle, open it again: what you typed is offered. Saved notes are files in ${relative(process.cwd(), join(folder, "notes"))}.
 `);
