@@ -1,6 +1,15 @@
 /** Files whose rows are changed: what is not changed stays to the letter, whoever else writes to them, and in whatever way. */
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import {
+  appendFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from "node:fs";
+import { hostname, tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
 import { fileStore, folderStore } from "../src/files/index.ts";
@@ -339,13 +348,46 @@ describe("a log of JSON lines", () => {
     const whole = readFileSync(path, "utf8");
     await write(store, { kind: "insert", row: row("B", 1) }, { kind: "insert", row: row("C", 1) });
     const both = readFileSync(path, "utf8");
+    const size = Buffer.byteLength(whole);
     for (let left = whole.length; left < both.length; left++) {
       writeFileSync(path, both.slice(0, left));
+      writeFileSync(`${path}.lock`, JSON.stringify({ process: 2 ** 22 + 1, machine: hostname(), id: "x", size }));
       expect((await all(fileStore(path, plant))).rows.map(({ key }) => key)).toEqual(["A"]);
+      expect(readFileSync(path, "utf8")).toBe(whole);
       const { notice } = await fileStore(path, plant).append(row("D"));
-      expect((await all(fileStore(path, plant))).rows.map(({ key }) => key)).toEqual(["A", "D"]);
-      expect(readFileSync(path, "utf8").startsWith(whole)).toBe(true);
-      expect([left, notice === undefined || /taken off/.test(notice)]).toEqual([left, true]);
+      expect([left, notice, (await all(fileStore(path, plant))).rows.map(({ key }) => key)]).toEqual([
+        left,
+        undefined,
+        ["A", "D"],
+      ]);
+    }
+  });
+
+  test("where somebody has taken a line out by hand, or spoiled one, nothing else is lost, and it is told", async () => {
+    const path = newPath("ndjson");
+    const store = fileStore(path, plant);
+    await change(store, { A: row("A", 1) });
+    await change(store, { B: row("B", 1), C: row("C", 1) });
+    const lines = readFileSync(path, "utf8").split("\n");
+    const cases: readonly (readonly [string[], string[], number])[] = [
+      [lines.filter((line) => !line.includes('"tag":"C"')), ["A"], 2],
+      [lines.filter((line) => !line.includes('"tag":"B"')), ["A"], 2],
+      [lines.map((line) => line.replace('"rows":2', '"rows":1000000')), ["A"], 3],
+      [lines.map((line) => line.replace('"rows":2', '"rows":-1')), ["A", "B", "C"], 1],
+      [lines.map((line) => line.replace('"rows":2', '"rows":"2"')), ["A", "B", "C"], 1],
+      [lines.map((line) => line.replace('"tag":"B"', '"tag":7')), ["A", "C"], 1],
+    ];
+    for (const [made, keys, told] of cases) {
+      const content = made.join("\n");
+      writeFileSync(path, content);
+      for (const work of ["read", "append", "write"] as const) {
+        if (work === "append") await fileStore(path, plant).append(row("D"));
+        if (work === "write") await change(fileStore(path, plant), { E: row("E", 1) });
+        const found = await all(fileStore(path, plant));
+        const more = { read: [], append: ["D"], write: ["D", "E"] }[work];
+        expect([work, found.rows.map(({ key }) => key), found.told.length]).toEqual([work, [...keys, ...more], told]);
+        expect(readFileSync(path, "utf8").startsWith(content)).toBe(true);
+      }
     }
   });
 
@@ -473,5 +515,82 @@ describe("a folder of records", () => {
       ],
     });
     expect(files(at)).toEqual(["1.json"]);
+  });
+});
+
+describe("what keeps a file from being written", () => {
+  const places = [
+    ["ndjson", (at: string): Place => fileStore(join(at, "rows.ndjson"), plant)],
+    ["json", (at: string): Place => fileStore(join(at, "rows.json"), plant)],
+    ["csv", (at: string): Place => fileStore(join(at, "rows.csv"), plant)],
+  ] as const;
+
+  test.each(places)(
+    "its folder is gone: told in words, what was entered stays, and saving again works: %s",
+    async (_, open) => {
+      const at = newPath("folder");
+      mkdirSync(at);
+      const stock = table(plant, []);
+      const kept = await keep(stock, open(at));
+      stock.insert(row("A", 1));
+      expect((await kept.write()).ok).toBe(true);
+      renameSync(at, `${at}-away`);
+      stock.update("A", { bed: 2 });
+      const failed = await kept.write();
+      expect([failed.ok, kept.state, kept.said]).toEqual([
+        false,
+        "refused",
+        expect.stringMatching(/can't be written: its folder is not there\. What you entered is still here\./),
+      ]);
+      renameSync(`${at}-away`, at);
+      expect((await kept.write()).ok).toBe(true);
+      expect((await all(open(at))).rows.map((each) => each.row)).toEqual([row("A", 2)]);
+      kept.stop();
+    },
+  );
+
+  test.each(places)(
+    "another program holds its lock: it is waited for, told, and tried again until it is free: %s",
+    async (ending, open) => {
+      const at = newPath("folder");
+      mkdirSync(at);
+      const stock = table(plant, []);
+      const kept = await keep(stock, open(at));
+      stock.insert(row("A", 1));
+      const lock = join(at, `rows.${ending}.lock`);
+      writeFileSync(lock, JSON.stringify({ process: process.ppid, machine: hostname(), id: "x", size: 0 }));
+      const writing = kept.write();
+      await new Promise((go) => setTimeout(go, 100));
+      expect(kept.state).toBe("saving");
+      rmSync(lock);
+      expect((await writing).ok).toBe(true);
+      kept.stop();
+    },
+  );
+
+  test.each(places)("a folder has its name: told, and left as it is: %s", async (ending, open) => {
+    const at = newPath("folder");
+    mkdirSync(join(at, `rows.${ending}`), { recursive: true });
+    await expect(open(at).write([{ kind: "insert", row: row("A") }], { id: "x" })).rejects.toThrow(/it is a folder/);
+    await expect(all(open(at))).rejects.toThrow(/it is a folder/);
+  });
+
+  test("what was noted of its writes is spoiled: rows are read and written all the same", async () => {
+    const at = newPath("folder");
+    mkdirSync(at);
+    const open = (): Place => fileStore(join(at, "rows.csv"), plant);
+    await change(open(), { A: row("A", 1) });
+    for (const spoiled of ["", "\u0000\u0001", "{}\n[]\nnull\n", '{"journal":"x"}\n{"id":1}\n{"done":', "{"]) {
+      writeFileSync(join(at, "rows.csv.writes"), spoiled);
+      const mark = await open().mark();
+      await change(open(), { A: row("A", spoiled.length + 2) });
+      expect((await all(open())).rows.map((each) => each.row)).toEqual([row("A", spoiled.length + 2)]);
+      const news: string[] = [];
+      const ended = new AbortController();
+      open().follow(mark, ({ kind }) => news.push(kind), { signal: ended.signal });
+      for (let waits = 0; news.length === 0 && waits < 200; waits++) await new Promise((go) => setTimeout(go, 20));
+      ended.abort();
+      expect(news.length).toBeGreaterThan(0);
+    }
   });
 });

@@ -76,12 +76,14 @@ export class WriteJournal {
     const bytes = await this.#bytes();
     const begin = bytes.indexOf(NEWLINE) + 1;
     const upTo = bytes.lastIndexOf(NEWLINE) + 1;
-    const { journal = "" } = jsonOf(bytes.toString("utf8", 0, begin)) as { readonly journal?: string };
+    const { journal = "" } = (jsonOf(bytes.toString("utf8", 0, begin)) ?? {}) as { readonly journal?: string };
     const entries: JournalEntry[] = [];
     let open: JournalEntry | undefined;
     for (const line of bytes.toString("utf8", Math.max(begin, from), upTo).split("\n")) {
       if (line === "") continue;
-      const json = jsonOf(line) as JournalEntry | DoneLine;
+      const json = jsonOf(line);
+      // What somebody has spoiled is none of it: who follows finds that something is missing, and reads all again.
+      if (!isEntry(json) && !isDone(json)) continue;
       if (!("done" in json)) {
         if (json.steps === undefined || json.after !== "") entries.push(json);
         else open = json;
@@ -161,6 +163,15 @@ export class WriteJournal {
     );
     await putInPlace(this.path);
   }
+}
+
+const isDone = (json: unknown): json is DoneLine =>
+  typeof (json as Partial<DoneLine> | null)?.done === "string" && typeof (json as DoneLine).after === "string";
+
+function isEntry(json: unknown): json is JournalEntry {
+  const { id, at, before, after, keys, gone, given, steps } = (json ?? {}) as Partial<JournalEntry>;
+  const areTexts = [id, at, before, after].every((each) => typeof each === "string");
+  return areTexts && [keys ?? [], gone, given, steps ?? []].every((each) => Array.isArray(each));
 }
 
 function jsonOf(text: string): unknown {

@@ -1,3 +1,4 @@
+import type { AbortSignalLike } from "../engine/index.ts";
 import { StoreError, type StoreErrorKind } from "../store/index.ts";
 
 const reasons: Readonly<Record<string, readonly [kind: StoreErrorKind, reason: string]>> = {
@@ -20,4 +21,19 @@ export function storeError(error: unknown, path: string, doing: "written" | "rea
   const code = (error as NodeJS.ErrnoException).code ?? "";
   const [kind, reason] = reasons[code] ?? ["unreachable", error instanceof Error ? error.message : String(error)];
   return new StoreError(kind, `The file ${path} can't be ${doing}: ${reason}.`, { cause: error });
+}
+
+/** Does some work with a file; what keeps it from being done is told in words. Who gave it up is told just that. */
+export async function guarded<T>(
+  path: string,
+  doing: "written" | "read",
+  signal: AbortSignalLike | undefined,
+  work: () => Promise<T>,
+): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (signal?.aborted === true && error === signal.reason) throw error;
+    throw storeError(error, path, doing);
+  }
 }

@@ -3,7 +3,7 @@ import { hostname } from "node:os";
 import { join } from "node:path";
 import { requireArgument } from "../errors/index.ts";
 import { type Drafts, type StoredDraft, StoreError } from "../store/index.ts";
-import { storeError } from "./failures.ts";
+import { guarded } from "./failures.ts";
 import { inTurn } from "./inTurn.ts";
 import { putInPlace, writeBeside } from "./replaceFile.ts";
 
@@ -26,17 +26,10 @@ export function fileDrafts(folder: string): Drafts {
   /** Those that are worked on in this program. */
   const held = new Set<string>();
   const pathOf = (id: string): string => join(folder, `${id}.draft.json`);
-  const guarded = async <T>(path: string, doing: "written" | "read", work: () => Promise<T>): Promise<T> => {
-    try {
-      return await work();
-    } catch (error) {
-      throw storeError(error, path, doing);
-    }
-  };
   return {
     place: folder,
     list: (name) =>
-      guarded(folder, "read", async () => {
+      guarded(folder, "read", undefined, async () => {
         const found: StoredDraft[] = [];
         for (const file of await draftNames(folder)) {
           const draft = draftIn(await readFile(join(folder, file), "utf8").catch(() => ""));
@@ -50,7 +43,7 @@ export function fileDrafts(folder: string): Drafts {
       const path = pathOf(id);
       const file: DraftFile = { name, id, process: process.pid, machine: hostname(), text };
       return inTurn(path, () =>
-        guarded(path, "written", async () => {
+        guarded(path, "written", undefined, async () => {
           await mkdir(folder, { recursive: true });
           await writeBeside(path, [JSON.stringify(file)]);
           await putInPlace(path);
@@ -59,7 +52,7 @@ export function fileDrafts(folder: string): Drafts {
     },
     remove: (_, id) =>
       inTurn(pathOf(id), () =>
-        guarded(pathOf(id), "written", () =>
+        guarded(pathOf(id), "written", undefined, () =>
           unlink(pathOf(id)).catch((error: unknown) => {
             if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
           }),

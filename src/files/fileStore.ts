@@ -4,7 +4,7 @@ import type { AnyModel, FieldPathsOf, KeyOf, RowOf } from "../model/index.ts";
 import type { ChangeableStore, Store } from "../store/index.ts";
 import { requireColumns } from "../store/text/index.ts";
 import { csvAppender } from "./csvAppender.ts";
-import { storeError } from "./failures.ts";
+import { guarded } from "./failures.ts";
 import { inTurn } from "./inTurn.ts";
 import { layoutOf } from "./layout.ts";
 import { lineAppender } from "./lineAppender.ts";
@@ -98,15 +98,12 @@ function layoutStore<Row>(path: string, layout: (row: Row) => string): Store<Row
   return {
     place,
     append: (row, { signal } = {}) =>
-      inTurn(path, async () => {
-        try {
+      inTurn(path, () =>
+        guarded(path, "written", signal, async () => {
           const notice = await locked(path, (wholeUpTo) => append(row, wholeUpTo), signal);
           return notice === undefined ? { place } : { place, notice };
-        } catch (error) {
-          if (signal?.aborted === true && error === signal.reason) throw error;
-          throw storeError(error, path, "written");
-        }
-      }),
+        }),
+      ),
     read: () => unreadable(path),
   };
 }

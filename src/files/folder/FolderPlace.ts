@@ -15,7 +15,7 @@ import {
   type WriteResult,
 } from "../../store/index.ts";
 import { keyIn, lookUpOf } from "../../table/index.ts";
-import { storeError } from "../failures.ts";
+import { guarded } from "../failures.ts";
 import { withFileLock } from "../fileLock.ts";
 import { inTurn } from "../inTurn.ts";
 import { newsSince } from "../newsSince.ts";
@@ -64,7 +64,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
 
   async *read({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): AsyncIterable<Read<M>> {
     if (signal?.aborted === true) throw signal.reason;
-    const { files, byKey } = await this.#guarded("read", signal, () => this.#current(signal));
+    const { files, byKey } = await guarded(this.#folder, "read", signal, () => this.#current(signal));
     for (const [index, file] of files.entries()) {
       const line = index + 1;
       if (!file.ok) yield { ok: false, line, problems: file.problems };
@@ -275,7 +275,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
   }
 
   mark(): Promise<string> {
-    return this.#guarded("read", undefined, async () => this.#journal.mark(await folderIdentity(this.#folder)));
+    return guarded(this.#folder, "read", undefined, async () => this.#journal.mark(await folderIdentity(this.#folder)));
   }
 
   follow(
@@ -308,30 +308,11 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
 
   #alone<T>(signal: AbortSignalLike | undefined, work: () => Promise<T>, name = ""): Promise<T> {
     return inTurn(this.#own, () =>
-      this.#guarded(
-        "written",
-        signal,
-        async () => {
-          await mkdir(this.#folder, { recursive: true });
-          return withFileLock(this.#own, work, signal);
-        },
-        join(this.#folder, name),
-      ),
+      guarded(join(this.#folder, name), "written", signal, async () => {
+        await mkdir(this.#folder, { recursive: true });
+        return withFileLock(this.#own, work, signal);
+      }),
     );
-  }
-
-  async #guarded<T>(
-    doing: "written" | "read",
-    signal: AbortSignalLike | undefined,
-    work: () => Promise<T>,
-    path = this.#folder,
-  ): Promise<T> {
-    try {
-      return await work();
-    } catch (error) {
-      if (signal?.aborted === true && error === signal.reason) throw error;
-      throw storeError(error, path, doing);
-    }
   }
 }
 

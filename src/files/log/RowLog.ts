@@ -65,7 +65,10 @@ export class RowLog<M extends AnyModel> {
         else if (event.kind === "half") this.#takeHalf(event.places);
         else {
           this.tail = event.line === undefined ? "halfWrite" : "openLine";
-          if (event.line !== undefined && this.#holdsRows) this.#takeLine(event.line, false);
+          // Looked at again when something was put behind it; until then only who reads all is told.
+          if (!this.#holdsRows) continue;
+          if (event.line !== undefined) this.#takeLine(event.line, false);
+          this.#takeHalf(event.places);
         }
       }
     this.#knownBy = await markAt(path, this.upTo);

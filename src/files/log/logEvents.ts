@@ -20,8 +20,8 @@ export type LogEvent<M extends AnyModel> = LogPlace &
     | { readonly kind: "write"; readonly head: WriteHead<M>; readonly rows: readonly PlacedLine<M>[] }
     /** A write that was begun, has not all of its lines, and that others were put behind. */
     | { readonly kind: "half"; readonly places: readonly LinePlace[] }
-    /** That the log ends in a write that is not whole, or in a line that has no end: that line. */
-    | { readonly kind: "tail"; readonly line: PlacedLine<M> | undefined }
+    /** That the log ends in a write that is not whole: the lines that it has; or in a line that has no end: that line. */
+    | { readonly kind: "tail"; readonly places: readonly LinePlace[]; readonly line: PlacedLine<M> | undefined }
   );
 
 /** How far a log was read: up to the end of a line, or of a write. */
@@ -65,11 +65,12 @@ export async function* logEvents<M extends AnyModel>(
     for (const { text, isText, next, isEnded, ...place } of lines) {
       if (!isEnded) {
         const isHead = text.startsWith(WRITE_BEGINS) || WRITE_BEGINS.startsWith(text);
-        if (head !== undefined || isHead) events.push({ kind: "tail", ...before(places[0] ?? place), line: undefined });
+        if (head !== undefined || isHead)
+          events.push({ kind: "tail", ...before(places[0] ?? place), places: [...places, place], line: undefined });
         // It may be whole, and have no end only.
         else {
           const read = readLogLine(model, text, isText, locale) as Exclude<LogLine<M>, { kind: "write" }>;
-          events.push({ kind: "tail", ...before(place), line: { ...read, ...place } });
+          events.push({ kind: "tail", ...before(place), places: [], line: { ...read, ...place } });
         }
         yield events;
         return;
@@ -96,7 +97,7 @@ export async function* logEvents<M extends AnyModel>(
     }
     yield events;
   }
-  if (head !== undefined) yield [{ kind: "tail", ...before(places[0]!), line: undefined }];
+  if (head !== undefined) yield [{ kind: "tail", ...before(places[0]!), places, line: undefined }];
 }
 
 /** The lines of a file, some at a time. Besides the line feed, a lone carriage return ends a line. */

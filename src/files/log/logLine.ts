@@ -46,7 +46,8 @@ export function readLogLine<M extends AnyModel>(model: M, text: string, isUtf8: 
   } catch (error) {
     return bad(sayOfRows(locale, "notJson", { reason: (error as Error).message }));
   }
-  if (text.startsWith(WRITE_BEGINS)) return { kind: "write", head: headFrom(model, json as Record<string, unknown>) };
+  const head = text.startsWith(WRITE_BEGINS) ? headFrom(model, json as Record<string, unknown>) : undefined;
+  if (head !== undefined) return { kind: "write", head };
   const hidden = model.parts.key.length === 0 ? hiddenKeyOf(json) : undefined;
   const reading = fromJson(model, hidden === undefined ? json : hidden.rest);
   if (!reading.ok)
@@ -58,12 +59,15 @@ export function readLogLine<M extends AnyModel>(model: M, text: string, isUtf8: 
   return { kind: "row", key: key as KeyOf<M> | undefined, version, row };
 }
 
-function headFrom<M extends AnyModel>(model: M, json: Record<string, unknown>): WriteHead<M> {
+/** @returns `undefined` for what begins no write, though it looks like it */
+function headFrom<M extends AnyModel>(model: M, json: Record<string, unknown>): WriteHead<M> | undefined {
   const { [WRITE]: id, at, rows, deleted = [], given = [] } = json;
+  const isHead = typeof id === "string" && typeof at === "string" && Number.isInteger(rows) && (rows as number) >= 0;
+  if (!isHead || !Array.isArray(deleted) || !Array.isArray(given)) return undefined;
   return {
-    id: String(id),
-    at: String(at),
-    rows: Number(rows),
+    id,
+    at,
+    rows: rows as number,
     deleted: (deleted as unknown[]).map((key) => keyFromJson(model, key)),
     given: given as KeyOf<M>[],
   };

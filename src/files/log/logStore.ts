@@ -1,5 +1,5 @@
 import { truncate } from "node:fs/promises";
-import type { AbortSignalLike } from "../../engine/index.ts";
+import { type AbortSignalLike, newId } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
 import { judgeChanges, keyedRows } from "../../store/changes/index.ts";
 import {
@@ -13,15 +13,15 @@ import {
 } from "../../store/index.ts";
 import { lookUpOf } from "../../table/index.ts";
 import { appendText } from "../appendText.ts";
-import { storeError } from "../failures.ts";
+import { guarded } from "../failures.ts";
 import { inTurn } from "../inTurn.ts";
 import { locked } from "../locked.ts";
-import { cutNotice, tornNotice } from "../lineAppender.ts";
+import { cutNotice, NEWLINE, tornNotice } from "../lineAppender.ts";
 import { identityOf, lookRegularly } from "../polling.ts";
 import { versionOfRow } from "../rowVersion.ts";
 import { compactLog, isMostlyOld } from "./compactLog.ts";
 import { logEvents, type LogEvent, type PlacedLine } from "./logEvents.ts";
-import { rowText, writtenLines } from "./logLine.ts";
+import { rowText, type WriteHead, writtenLines } from "./logLine.ts";
 import { markAt, type OtherLine, RowLog } from "./RowLog.ts";
 
 type Change<M extends AnyModel> = StoreChange<RowOf<M>, KeyOf<M>>;
@@ -52,7 +52,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
 
   async *read({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): AsyncIterable<Read<M>> {
     if (signal?.aborted === true) throw signal.reason;
-    const log = await this.#guarded("read", signal, () => this.#readAll(signal));
+    const log = await guarded(this.#path, "read", signal, () => this.#readAll(signal));
     const others = [...log.others].sort((a, b) => a.line - b.line);
     let next = 0;
     for (const { key, version, row, line } of log.rows.values()) {
@@ -68,7 +68,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     await log.catchUp(this.#path);
     if (log.tail !== "halfWrite") return log;
     // Somebody is writing now; or had begun to when the program was ended, and then that is cut off.
-    await locked(this.#path, () => this.#tidyEnd(), signal);
+    await locked(this.#path, (wholeUpTo) => this.#tidyEnd(wholeUpTo), signal);
     const again = this.#newLog(true);
     await again.catchUp(this.#path);
     return again;
@@ -84,18 +84,24 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     return this.#log;
   }
 
-  /** Brings the end of the file to be the end of a line: what was not written to its end is taken off. @returns what is told of it */
-  async #tidyEnd(): Promise<string | undefined> {
+  /**
+   * Brings the end of the file to be the end of a line. What a program had begun to write that was killed is taken off: nobody was told that
+   * it is saved. What is not whole for another reason, as where somebody has taken a line out by hand, stays.
+   *
+   * @param wholeUpTo - how many bytes the file had when a program began that was killed
+   * @returns what is told of it
+   */
+  async #tidyEnd(wholeUpTo: number | undefined): Promise<string | undefined> {
     const log = await this.#catchUp();
     if (log.tail === "none") return undefined;
-    if (log.tail === "openLine") {
-      await appendText(this.#path, () => "\n");
-      await this.#catchUp();
-      return tornNotice(this.#path, undefined);
+    if (log.tail === "halfWrite" && wholeUpTo === log.upTo) {
+      await truncate(this.#path, log.upTo);
+      log.tail = "none";
+      return cutNotice(this.#path, log.lineCount + 1);
     }
-    await truncate(this.#path, log.upTo);
-    log.tail = "none";
-    return cutNotice(this.#path, log.lineCount + 1);
+    await appendText(this.#path, (lastByte) => (lastByte === NEWLINE ? "" : "\n"));
+    await this.#catchUp();
+    return tornNotice(this.#path, log.lineCount + 1);
   }
 
   append(
@@ -103,17 +109,20 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
   ): Promise<{ place: string; notice?: string }> {
     return inTurn(this.#path, () =>
-      this.#guarded("written", signal, () =>
+      guarded(this.#path, "written", signal, () =>
         locked(
           this.#path,
-          async (_, isFile) => {
+          async (wholeUpTo, isFile) => {
             if (!isFile) {
               await appendText(this.#path, () => `${rowText(this.#model, row)}\n`);
               return { place: this.place };
             }
-            const notice = await this.#tidyEnd();
+            const notice = await this.#tidyEnd(wholeUpTo);
             this.#refuseTaken(row);
-            await this.#add(`${rowText(this.#model, row)}\n`);
+            const text = rowText(this.#model, row);
+            // Behind a write that is not whole a line alone would be taken for one of its lines.
+            const isApart = this.#log.tail === "halfWrite";
+            await this.#add(isApart ? writtenLines(newHead(newId()), [text]) : `${text}\n`);
             return notice === undefined ? { place: this.place } : { place: this.place, notice };
           },
           signal,
@@ -145,12 +154,14 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
   ): Promise<Result<M>> {
     if (signal?.aborted === true) throw signal.reason;
     return inTurn(this.#path, () =>
-      this.#guarded("written", signal, () => locked(this.#path, () => this.#write(changes, id), signal)),
+      guarded(this.#path, "written", signal, () =>
+        locked(this.#path, (wholeUpTo) => this.#write(changes, id, wholeUpTo), signal),
+      ),
     );
   }
 
-  async #write(changes: readonly Change<M>[], id: string): Promise<Result<M>> {
-    await this.#tidyEnd();
+  async #write(changes: readonly Change<M>[], id: string, wholeUpTo: number | undefined): Promise<Result<M>> {
+    await this.#tidyEnd(wholeUpTo);
     const model = this.#model;
     const before = this.#log.writes.get(id);
     if (before !== undefined) return this.#answer(keyedRows(model, changes, before.given).rows);
@@ -167,8 +178,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     }
     const { rows, gone, given } = judged;
     const texts = rows.flatMap((each) => (each === undefined ? [] : [rowText(model, each.row, each.key)]));
-    const at = new Date().toISOString();
-    await this.#add(writtenLines({ id, at, rows: texts.length, deleted: gone, given }, texts));
+    await this.#add(writtenLines({ ...newHead<M>(id), deleted: gone, given }, texts));
     const answer = this.#answer(rows);
     await this.#compact();
     return answer;
@@ -191,7 +201,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
 
   mark(): Promise<string> {
     return inTurn(this.#path, () =>
-      this.#guarded("read", undefined, async () => (await this.#catchUp(), this.#log.mark || "0")),
+      guarded(this.#path, "read", undefined, async () => (await this.#catchUp(), this.#log.mark || "0")),
     );
   }
 
@@ -204,20 +214,15 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
       }
     }, signal);
   }
-
-  async #guarded<T>(
-    doing: "written" | "read",
-    signal: AbortSignalLike | undefined,
-    work: () => Promise<T>,
-  ): Promise<T> {
-    try {
-      return await work();
-    } catch (error) {
-      if (signal?.aborted === true && error === signal.reason) throw error;
-      throw storeError(error, this.#path, doing);
-    }
-  }
 }
+
+const newHead = <M extends AnyModel>(id: string): WriteHead<M> => ({
+  id,
+  at: new Date().toISOString(),
+  rows: 0,
+  deleted: [],
+  given: [],
+});
 
 const unread = ({ problems, line }: OtherLine): { ok: false; problems: readonly Problem[]; line: number } => ({
   ok: false,

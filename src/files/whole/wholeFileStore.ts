@@ -15,7 +15,7 @@ import {
 } from "../../store/index.ts";
 import { textPieces } from "../../store/text/index.ts";
 import { keyIn, type LookUp, lookUpOf } from "../../table/index.ts";
-import { storeError } from "../failures.ts";
+import { guarded } from "../failures.ts";
 import { inTurn } from "../inTurn.ts";
 import type { Append } from "../lineAppender.ts";
 import { locked } from "../locked.ts";
@@ -62,7 +62,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
 
   async *read({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): AsyncIterable<Read<M>> {
     if (signal?.aborted === true) throw signal.reason;
-    const { content, keys, indexes } = await this.#guarded("read", signal, () => this.#content());
+    const { content, keys, indexes } = await guarded(this.#path, "read", signal, () => this.#content());
     const { rows, others } = content;
     let next = 0;
     for (const [index, { row, line }] of rows.entries()) {
@@ -257,7 +257,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   }
 
   mark(): Promise<string> {
-    return inTurn(this.#path, () => this.#guarded("read", undefined, () => this.#markNow()));
+    return inTurn(this.#path, () => guarded(this.#path, "read", undefined, () => this.#markNow()));
   }
 
   async #markNow(): Promise<string> {
@@ -293,20 +293,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     signal: AbortSignalLike | undefined,
     work: (wholeUpTo: number | undefined, isFile: boolean) => Promise<T>,
   ): Promise<T> {
-    return inTurn(this.#path, () => this.#guarded("written", signal, () => locked(this.#path, work, signal)));
-  }
-
-  async #guarded<T>(
-    doing: "written" | "read",
-    signal: AbortSignalLike | undefined,
-    work: () => Promise<T>,
-  ): Promise<T> {
-    try {
-      return await work();
-    } catch (error) {
-      if (signal?.aborted === true && error === signal.reason) throw error;
-      throw storeError(error, this.#path, doing);
-    }
+    return inTurn(this.#path, () => guarded(this.#path, "written", signal, () => locked(this.#path, work, signal)));
   }
 }
 
