@@ -1,5 +1,5 @@
 // Packs the package, installs it in an empty folder, and builds, type-checks and uses the README's first application there.
-import { execFileSync } from "node:child_process";
+import { execFileSync, spawnSync } from "node:child_process";
 import { createServer } from "node:http";
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -47,9 +47,17 @@ console.log(result.said, german.tag, typeof rowsService(store, tree).fetch);`,
 );
 const said = run(process.execPath, ["node/use.mjs"]);
 if (said !== "Saved AB-0042 to trees.ndjson. de function\n") throw new Error(`The package said: ${said}`);
-console.log(
-  run(join(folder, "node_modules/.bin/ironwood"), ["check", "page", "index.html", "--model", "nursery.ts"]).trimEnd(),
-);
+// The command line says which packages it needs, and works when they are there.
+const command = join(folder, "node_modules/.bin/ironwood");
+const first = spawnSync(command, ["check", "page", "index.html", "--model", "nursery.ts"], {
+  cwd: folder,
+  encoding: "utf8",
+});
+const needed = /npm install --save-dev ([a-z0-9 ]+)\n$/.exec(first.stderr)?.[1];
+if (first.status !== 2 || needed === undefined)
+  throw new Error(`Without its packages the command says: ${first.stderr}`);
+run("npm", ["install", "--silent", "--no-audit", "--no-fund", "--prefer-offline", ...needed.split(" ")]);
+console.log(run(command, ["check", "page", "index.html", "--model", "nursery.ts"]).trimEnd());
 
 // Types: the first application compiles against the packed declarations, and a misspelled field does not.
 const shown = /`tsconfig\.json`[^`]*```json\n([\s\S]*?)```/.exec(readme)?.[1];
