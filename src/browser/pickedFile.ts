@@ -1,7 +1,8 @@
 import { requireArgument, requireModel } from "../errors/index.ts";
 import { type AnyModel, type RowOf } from "../model/index.ts";
-import { type Receipt, type StoredRow, StoreError } from "../store/index.ts";
+import { type Receipt, type StoredRow, StoreError, type StoreErrorKind } from "../store/index.ts";
 import { ndjsonLine } from "../store/text/index.ts";
+import type { ChosenFile, PickedHandle } from "./chosenFile.ts";
 
 /** The part of the File System API that some browsers have and TypeScript does not know yet. */
 interface FilePicker {
@@ -13,7 +14,8 @@ export interface PickedFile<Row> {
   /** What it is called: the name that is proposed, until a file is chosen. */
   readonly place: string;
   /**
-   * Puts a row behind the others; the first time it asks where. Without a file picker, it gives a download instead, with the time in its
+   * Puts a row behind the others; the first time it asks where, and where the browser can remember that, goes on with the same file the
+   * next time the page is open: the browser asks whether it may. Without a file picker, it gives a download instead, with the time in its
    * name: `place` of the receipt is the name that the browser was given.
    *
    * @throws {@link StoreError}
@@ -25,6 +27,8 @@ export interface PickedFile<Row> {
    * @throws {@link StoreError}
    */
   read(): AsyncIterable<StoredRow<Row>>;
+  /** Forgets the chosen file: the next row asks where again. */
+  forget(): Promise<void>;
 }
 
 /**
@@ -37,7 +41,13 @@ export interface PickedFile<Row> {
 export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFile<RowOf<M>> {
   requireModel("pickedFile", model);
   requireArgument(typeof name === "string", "pickedFile", name, "the name that is proposed for the file");
-  let handle: FileSystemFileHandle | undefined;
+  let handle: PickedHandle | undefined;
+  // Pages without a file picker have nothing to remember.
+  const chosen = (): Promise<ChosenFile> => import("./chosenFile.ts").then(({ chosenFile }) => chosenFile(name));
+  /** The file that was chosen when the page was open before, if the person lets the page go on with it. */
+  const goOn = async (): Promise<void> => {
+    if (handle === undefined && "showSaveFilePicker" in globalThis) handle = await (await chosen()).goOn();
+  };
   let soFar = "";
   let downloads = 0;
   return {
@@ -55,17 +65,29 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
         return { place: called };
       }
       try {
-        handle ??= await picker.showSaveFilePicker({ suggestedName: name });
+        await goOn();
+        if (handle === undefined) {
+          handle = await picker.showSaveFilePicker({ suggestedName: name });
+          await (await chosen()).remember(handle);
+        }
         await appendTo(handle, line);
       } catch (cause) {
-        if ((cause as Error).name === "AbortError") throw new StoreError("refused", "No file was chosen.", { cause });
-        throw failure(handle?.name ?? name, "written", cause);
+        const { name: kind } = cause as Error;
+        if (kind === "AbortError") throw new StoreError("refused", "No file was chosen.", { cause });
+        const failed = failure(handle?.name ?? name, "written", cause);
+        // What is not there any more, or may not be written any more, is not asked for again.
+        if (kind === "NotFoundError" || kind === "NotAllowedError") {
+          handle = undefined;
+          await (await chosen()).remember(undefined);
+        }
+        throw failed;
       }
       return { place: handle.name };
     },
     async *read() {
       // Most pages only write: what reads comes when it is needed.
       const { RowReader, textPieces } = await import("../store/text/reading.ts");
+      await goOn();
       const reader = new RowReader(model, { format: "ndjson", locale: document.documentElement.lang || "en" });
       try {
         const source = handle === undefined ? soFar : new Uint8Array(await (await handle.getFile()).arrayBuffer());
@@ -75,11 +97,26 @@ export function pickedFile<M extends AnyModel>(model: M, name: string): PickedFi
         throw failure(handle?.name ?? name, "read", cause);
       }
     },
+    async forget() {
+      handle = undefined;
+      await (await chosen()).remember(undefined);
+    },
   };
 }
 
-const failure = (name: string, doing: "written" | "read", cause: unknown): StoreError =>
-  new StoreError("refused", `The file ${name} can't be ${doing}: ${(cause as Error).message}`, { cause });
+/** What the browser says of a file, in words, and who can do something about it. */
+const failures: Readonly<Record<string, readonly [kind: StoreErrorKind, reason: string]>> = {
+  NotFoundError: ["refused", "it is not there any more. The next time you are asked where"],
+  NotAllowedError: ["refused", "you have not let this page write to it. The next time you are asked where"],
+  NoModificationAllowedError: ["unreachable", "another program holds it"],
+  QuotaExceededError: ["full", "there is no room left"],
+};
+
+function failure(name: string, doing: "written" | "read", cause: unknown): StoreError {
+  const { name: kind, message } = cause as Error;
+  const [sort, reason] = failures[kind] ?? ["refused", message.replace(/\.$/, "")];
+  return new StoreError(sort, `The file ${name} can't be ${doing}: ${reason}.`, { cause });
+}
 
 async function appendTo(handle: FileSystemFileHandle, line: string): Promise<void> {
   const { size } = await handle.getFile();
