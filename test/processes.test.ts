@@ -63,7 +63,7 @@ async function rowsOf(store: Open): Promise<Plant[]> {
 }
 
 describe.each(Object.entries(places))("%s", (kind, open) => {
-  const KILLS = times(200, kind === "sqlite" ? 0.05 : 0.025);
+  const KILLS = times(200, kind === "sqlite" ? 0.04 : 0.015);
   test(`kill -9 of a writing program, ${KILLS} times: what was acknowledged is there, nothing is half written, and what is asked for again is there once`, async () => {
     const random = seeded(3117);
     const path = join(folder, `killed-${kind}`);
@@ -115,7 +115,7 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     expect([failure, message.includes("full-"), /full|larger/.test(message)]).toEqual(["full", true, true]);
     const store = open(path);
     const writes = (await rowsOf(store)).map(({ write }) => write);
-    expect(writes.length).toBeGreaterThan(30);
+    expect(writes.length).toBeGreaterThan(10);
     const done = lines.slice(0, -1).flatMap((line) => Array<string>(3).fill(line.slice(5)));
     expect([...writes].sort()).toEqual(done.sort());
     const rows = [0, 1, 2].map((part) => ({ tag: `${id}-${part}`, write: id, part, count: 0 }));
@@ -128,7 +128,7 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     await store.close?.();
   });
 
-  const STEPS = times(500, kind === "sqlite" ? 0.1 : 0.03);
+  const STEPS = times(500, kind === "sqlite" ? 0.08 : 0.02);
   test(`8 programs count up the same rows, ${STEPS} steps each: no step is lost, and each conflict was told to who lost`, async () => {
     const path = join(folder, `counted-${kind}`);
     const store = open(path);

@@ -7,6 +7,7 @@ import { type AnyModel, integer, model, text } from "../src/index.ts";
 import { sqliteStore } from "../src/sqlite/index.ts";
 import { type ChangeableStore, type MemoryStore, memoryStore, StoreError, type StoreNews } from "../src/store/index.ts";
 import { type StoreCheck, storeConformance } from "../src/testing/index.ts";
+import { times } from "./seeded.ts";
 
 const plant = model({ tag: text(), bed: integer() }, { key: "tag" });
 
@@ -60,7 +61,7 @@ function onDisk(
 }
 
 const fileUnderTest = (ending: string): readonly StoreCheck[] =>
-  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never);
+  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never, times(100_000, 0.2));
 
 const places: Readonly<Record<string, readonly StoreCheck[]>> = {
   memoryStore: memoryUnderTest(),
@@ -74,7 +75,7 @@ const places: Readonly<Record<string, readonly StoreCheck[]>> = {
         fileName: [ofModel.names[0]] as never,
         whenExists: "number",
       }) as never,
-    1_000,
+    times(1_000, 0.3),
   ),
 };
 const signs = new Map<string, string>();

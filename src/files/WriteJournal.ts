@@ -23,6 +23,11 @@ export interface JournalEntry {
   readonly steps?: readonly WriteStep[] | undefined;
 }
 
+/** A write, and where what is noted of it ends in the journal, in bytes. */
+export interface NotedWrite extends JournalEntry {
+  readonly end: number;
+}
+
 /** That the steps of a write are done, and what the place is now. */
 interface DoneLine {
   readonly done: string;
@@ -34,7 +39,7 @@ export interface JournalPart {
   /** Another journal than the one that was read before has another name; a blank text where there is none. */
   readonly name: string;
   /** The writes that are done. */
-  readonly entries: readonly JournalEntry[];
+  readonly entries: readonly NotedWrite[];
   /** A last one that is not. */
   readonly open: JournalEntry | undefined;
   /** In bytes. */
@@ -77,19 +82,20 @@ export class WriteJournal {
     const begin = bytes.indexOf(NEWLINE) + 1;
     const upTo = bytes.lastIndexOf(NEWLINE) + 1;
     const { journal = "" } = (jsonOf(bytes.toString("utf8", 0, begin)) ?? {}) as { readonly journal?: string };
-    const entries: JournalEntry[] = [];
+    const entries: NotedWrite[] = [];
     let open: JournalEntry | undefined;
-    for (const line of bytes.toString("utf8", Math.max(begin, from), upTo).split("\n")) {
-      if (line === "") continue;
-      const json = jsonOf(line);
+    let at = Math.max(begin, from);
+    for (let end = bytes.indexOf(NEWLINE, at); end >= 0; end = bytes.indexOf(NEWLINE, at)) {
+      const json = jsonOf(bytes.toString("utf8", at, end));
+      at = end + 1;
       // What somebody has spoiled is none of it: who follows finds that something is missing, and reads all again.
-      if (!isEntry(json) && !isDone(json)) continue;
-      if (!("done" in json)) {
-        if (json.steps === undefined || json.after !== "") entries.push(json);
-        else open = json;
-      } else if (open?.id === json.done) {
-        entries.push({ ...open, after: json.after, steps: undefined });
+      if (isDone(json)) {
+        if (open?.id !== json.done) continue;
+        entries.push({ ...open, after: json.after, steps: undefined, end: at });
         open = undefined;
+      } else if (isEntry(json)) {
+        if (json.steps === undefined || json.after !== "") entries.push({ ...json, end: at });
+        else open = json;
       }
     }
     return { name: journal, entries, open, upTo };

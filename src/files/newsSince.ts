@@ -29,24 +29,23 @@ export async function newsSince(since: string, place: PlaceOfNews): Promise<Stor
     const part = await journal.read(mark?.upTo ?? 0);
     // A mark that was made before there was a journal stands before its first write.
     const isSame = mark !== undefined && (part.name === mark.name || (mark.name === "" && mark.upTo === 0));
-    const { entries } = part;
+    // What was written since it was looked is told the next time.
+    const last = part.entries.findLastIndex(({ after }) => after === now);
+    const entries = part.entries.slice(0, last + 1);
     // Where another program has changed the place in between, that is no write that was noted.
     const isWhole = entries.every(({ before }, index) => before === (entries[index - 1]?.after ?? mark?.identity));
     const isListed = entries.every(({ keys }) => keys !== null);
-    if (isSame && isWhole && isListed && entries.at(-1)?.after === now) {
+    if (isSame && isWhole && isListed && last >= 0) {
+      // Rows as they are now: never as they were before.
       const find = await place.find();
-      // What was read must be what was noted.
-      if ((await place.identity()) !== now) continue;
-      const last = [part.name, part.upTo, now].join("~");
-      return entries.map(({ id, keys, gone }, index) => ({
+      return entries.map(({ id, keys, gone, after, end }) => ({
         kind: "changes",
         id,
         changes: [
-          ...gone.map((key) => ({ key: place.keyOf(key), now: undefined })),
+          ...gone.map((key) => ({ key: place.keyOf(key), now: find(key) })),
           ...keys!.map((key) => ({ key: place.keyOf(key), now: find(key) })),
         ],
-        // Only when all are told is the place what the last of them left.
-        mark: index === entries.length - 1 ? last : since,
+        mark: [part.name, end, after].join("~"),
       }));
     }
     // A writer is about to do it, or was killed.

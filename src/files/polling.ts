@@ -31,7 +31,10 @@ export function lookRegularly(look: () => Promise<void>, signal: AbortSignalLike
       const isOfPlace = error instanceof StoreError || typeof (error as NodeJS.ErrnoException).code === "string";
       if (!isOfPlace) platform.report(error);
     }
-    if (!ended()) timer = platform.after(EVERY, () => void step());
+    if (ended()) return;
+    timer = platform.after(EVERY, () => void step());
+    // A program that has nothing else to do may end.
+    (timer as { unref?: () => void }).unref?.();
   };
   if (ended()) return;
   signal.addEventListener("abort", () => platform.cancel(timer), { once: true });

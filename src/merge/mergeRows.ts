@@ -6,6 +6,8 @@ export interface Sides {
   readonly base: unknown;
   readonly mine: unknown;
   readonly theirs: unknown;
+  /** Whether two who enter the same disagree too: what each entered may belong to something else that is to be right, as what is left to what was sold. */
+  readonly isStrict?: boolean | undefined;
 }
 
 /** What two sides made of one row together. */
@@ -36,7 +38,7 @@ export function sameRow(model: AnyModel, a: unknown, b: unknown): boolean {
  * conflict; a blank is a value like any other. A row that one side deleted and the other changed is a conflict as a whole.
  */
 export function mergeRows(model: AnyModel, sides: Sides): MergedRow {
-  const { base, mine, theirs } = sides;
+  const { base, mine, theirs, isStrict } = sides;
   if (mine === undefined || theirs === undefined) return mergeDeleted(model, sides);
   const row: Record<string, unknown> = {};
   const fields: Record<string, Conflict> = {};
@@ -44,7 +46,8 @@ export function mergeRows(model: AnyModel, sides: Sides): MergedRow {
     const [began, here, there] = [base, mine, theirs].map((side) => valueOf(side, name, kind));
     const isMine = !kind.same(began, here);
     const isTheirs = !kind.same(began, there);
-    if (isMine && isTheirs && !kind.same(here, there)) fields[name] = { base: began, mine: here, theirs: there };
+    const isSame = kind.same(here, there) && (isStrict !== true || model.parts.key.includes(name));
+    if (isMine && isTheirs && !isSame) fields[name] = { base: began, mine: here, theirs: there };
     putIn(row, name, isMine ? here : there);
   }
   const conflict = Object.keys(fields).length === 0 ? undefined : { ...sides, fields };

@@ -1,1 +1,2 @@
 export { type SqliteOptions, type SqliteStore, sqliteStore } from "./sqliteStore.ts";
+export { sqliteDatabase, type SqliteTables } from "./sqliteTables.ts";

@@ -9,7 +9,7 @@ import {
   type WriteResult,
 } from "../store/index.ts";
 import type { Connection } from "./driver.ts";
-import { type DoneWrite, inTransaction, SqliteDatabase } from "./SqliteDatabase.ts";
+import { type DoneWrite, inTransaction, SqliteDatabase, type TableChanges } from "./SqliteDatabase.ts";
 import { NotWritten, SqliteTable } from "./SqliteTable.ts";
 
 /** Options of {@link sqliteStore}. */
@@ -48,7 +48,14 @@ export function sqliteStore<M extends AnyModel>(
   requireModel("sqliteStore", model);
   requireOptions("sqliteStore", options, { table: "text" });
   const database = new SqliteDatabase(path);
-  const rows = new SqliteTable(database, model, options.table ?? tableName(model.title));
+  return storeIn(database, new SqliteTable(database, model, options.table ?? tableName(model.title)));
+}
+
+/** The rows of a table, as a store. */
+export function storeIn<M extends AnyModel>(
+  database: SqliteDatabase,
+  rows: SqliteTable<M>,
+): SqliteStore<RowOf<M>, KeyOf<M>> {
   let isPrepared = false;
   /** The table is made when it is used, not when it is only looked at what would be made. */
   const use = <T>(work: (connection: Connection) => T, signal?: AbortSignalLike): Promise<T> => {
@@ -109,6 +116,12 @@ const tableName = (title: string | undefined): string =>
     .replaceAll(/[^\p{L}\p{N}]+/gu, "_")
     .replaceAll(/^_+|_+$/g, "") || "rows";
 
+/** Changes of one table. */
+export interface TableWrite<M extends AnyModel> {
+  readonly rows: SqliteTable<M>;
+  readonly changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[];
+}
+
 function writeIn<M extends AnyModel>(
   connection: Connection,
   database: SqliteDatabase,
@@ -116,25 +129,58 @@ function writeIn<M extends AnyModel>(
   changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
   id: string,
 ): WriteResult<RowOf<M>, KeyOf<M>> {
+  return writeAllIn(connection, database, [{ rows, changes }], id)[0]!;
+}
+
+/** Does changes of several tables in one transaction, all of them or none. */
+export function writeAllIn<M extends AnyModel>(
+  connection: Connection,
+  database: SqliteDatabase,
+  parts: readonly TableWrite<M>[],
+  id: string,
+): WriteResult<RowOf<M>, KeyOf<M>>[] {
+  /** By the index of a part, what keeps it from being written. */
+  const failures = new Map<number, NotWritten<M>>();
   try {
     return inTransaction(connection, () => {
       const before = database.doneBefore(connection, id);
-      if (before !== undefined) {
-        const written = rows.writtenBefore(changes, before.number, before.tables[rows.name] ?? {});
-        return { ok: true, written, mark: String(before.number) };
-      }
+      if (before !== undefined)
+        return parts.map(({ rows, changes }) => {
+          const written = rows.writtenBefore(changes, before.number, before.tables[rows.name] ?? {});
+          return { ok: true, written, mark: String(before.number) };
+        });
       const number = database.lastNumber(connection) + 1;
-      const done = rows.write(connection, changes, number);
-      database.noteWrite(connection, { number, id, tables: { [rows.name]: done.changes } });
-      return { ok: true, written: done.written, mark: String(number) };
+      const tables: Record<string, TableChanges> = {};
+      const results = parts.map(({ rows, changes }, index): WriteResult<RowOf<M>, KeyOf<M>> => {
+        try {
+          const done = rows.write(connection, changes, number);
+          tables[rows.name] = done.changes;
+          return { ok: true, written: done.written, mark: String(number) };
+        } catch (error) {
+          if (!(error instanceof NotWritten)) throw error;
+          failures.set(index, error as NotWritten<M>);
+          return { ok: false, conflicts: [] };
+        }
+      });
+      if (failures.size > 0) throw new Undone();
+      database.noteWrite(connection, { number, id, tables });
+      return results;
     });
   } catch (error) {
-    if (!(error instanceof NotWritten)) throw error;
-    const { conflicts, refused } = error as NotWritten<M>;
-    if (conflicts.length === 0) return { ok: false, refused };
-    const inOrder = [...conflicts].sort((a, b) => a.change - b.change);
-    return { ok: false, conflicts: inOrder.map(({ key, now }) => ({ key, now })) };
+    if (!(error instanceof Undone)) throw error;
+    return parts.map((_, index) => failureOf(failures.get(index)));
   }
+}
+
+/** Takes back what other tables had been changed by. */
+class Undone extends Error {}
+
+function failureOf<M extends AnyModel>(failure: NotWritten<M> | undefined): WriteResult<RowOf<M>, KeyOf<M>> {
+  if (failure === undefined) return { ok: false, conflicts: [] };
+  const { conflicts, refused } = failure;
+  if (conflicts.length === 0) return { ok: false, refused };
+  const inOrder = [...conflicts].sort((a, b) => a.change - b.change);
+  return { ok: false, conflicts: inOrder.map(({ key, now }) => ({ key, now })) };
 }
 
 /** Tells one listener what is written after a number. */

@@ -73,12 +73,13 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   readonly #stopped = new Value(false);
   #draft: Draft | undefined;
 
-  constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions) {
+  /** @param isStrict - whether two who enter the same disagree too */
+  constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions, isStrict = false) {
     this.table = table;
     this.place = store.place;
     this.#store = store;
     this.#options = options;
-    this.#rows = new KeptRows(table[internal] as TableState<M>);
+    this.#rows = new KeptRows(table[internal] as TableState<M>, isStrict);
   }
 
   /** Reads the rows of the place, and follows from there. */

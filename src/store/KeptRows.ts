@@ -50,13 +50,16 @@ export class KeptRows<M extends AnyModel> {
   /** Rows that others put in, under a key that a row here has for now. */
   readonly #blocked = new Map<LookUp, News<M>>();
   readonly #refused: Refusals<M>;
+  readonly #isStrict: boolean;
   /** Rows that differ no more, whose slots are to be found when they are written. */
   readonly #settled: { readonly key: KeyOf<M>; readonly at: AtPlace }[] = [];
   readonly #version = new Value(0);
 
-  constructor(table: TableState<M>) {
+  /** @param isStrict - whether two who enter the same disagree too */
+  constructor(table: TableState<M>, isStrict = false) {
     this.#table = table;
-    this.#unsaved = new Unsaved(table.model, (key, at) => this.#settled.push({ key, at }));
+    this.#unsaved = new Unsaved(table.model, (key, at) => this.#settled.push({ key, at }), isStrict);
+    this.#isStrict = isStrict;
     this.#versions = new PlaceVersions(table);
     this.#touched = new TouchedRows(table);
     this.#refused = new Refusals(table);
@@ -147,7 +150,7 @@ export class KeptRows<M extends AnyModel> {
   }
 
   #conflictOf({ base, now: mine }: Differing<M>, theirs: Written<M> | undefined): RowConflict | undefined {
-    return mergeRows(this.#table.model, { base, mine, theirs: theirs?.row }).conflict;
+    return mergeRows(this.#table.model, { base, mine, theirs: theirs?.row, isStrict: this.#isStrict }).conflict;
   }
 
   /** Puts in all rows of the place. What came into the table meanwhile stays, and is unsaved. */
@@ -387,7 +390,7 @@ export class KeptRows<M extends AnyModel> {
     const found = this.#disputed().find(({ row }) => lookUpOf(row.key) === lookUpOf(key));
     if (found === undefined) throw this.#unknown(key, "in conflict");
     const { placeKey, theirs } = found;
-    const sides = { base: found.row.base, mine: found.row.now, theirs: theirs?.row };
+    const sides = { base: found.row.base, mine: found.row.now, theirs: theirs?.row, isStrict: this.#isStrict };
     const whole = (given: object): unknown =>
       wholeRow(model, given as never, this.#table.where, mergeRows(model, sides).row ?? theirs?.row);
     const chosen = typeof choice === "object" ? whole(choice) : chosenRow(model, sides, choice);

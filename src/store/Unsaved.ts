@@ -80,9 +80,14 @@ export class Unsaved<M extends AnyModel> {
   readonly #model: M;
   readonly #settled: (key: KeyOf<M>, at: AtPlace) => void;
   readonly #hasKey: boolean;
+  readonly #isStrict: boolean;
 
-  /** @param settled - told of each row that does not differ any more: where it is at the place */
-  constructor(model: M, settled: (key: KeyOf<M>, at: AtPlace) => void = () => {}) {
+  /**
+   * @param settled - told of each row that does not differ any more: where it is at the place
+   * @param isStrict - whether two who enter the same disagree too
+   */
+  constructor(model: M, settled: (key: KeyOf<M>, at: AtPlace) => void = () => {}, isStrict = false) {
+    this.#isStrict = isStrict;
     this.#model = model;
     this.#settled = settled;
     this.#hasKey = model.parts.key.length > 0;
@@ -271,7 +276,7 @@ export class Unsaved<M extends AnyModel> {
     const entry = this.#at(placeKey);
     if (entry === undefined) return undefined;
     const { key, base, now: mine } = entry;
-    const { row, conflict } = mergeRows(this.#model, { base, mine, theirs: theirs?.row });
+    const { row, conflict } = mergeRows(this.#model, { base, mine, theirs: theirs?.row, isStrict: this.#isStrict });
     if (conflict !== undefined) return { key, row: mine, conflict };
     return { key, row: this.resolve(placeKey, theirs, row as RowOf<M> | undefined) };
   }

@@ -1,0 +1,241 @@
+/** Several tables in one database: what one transaction changed is there as a whole, or not at all, whatever happens. */
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
+import { integer, model, type RowOf, table, text, transaction } from "../src/index.ts";
+import { sqliteDatabase, type SqliteTables } from "../src/sqlite/index.ts";
+import { type Database, keepTogether, StoreError } from "../src/store/index.ts";
+import { seeded, times } from "./seeded.ts";
+
+const folder = mkdtempSync(join(tmpdir(), "ironwood-together-"));
+afterAll(() => rmSync(folder, { recursive: true }));
+let databases: SqliteTables[] = [];
+let stops: (() => void)[] = [];
+afterEach(async () => {
+  for (const stop of stops) stop();
+  for (const each of databases) await each.close();
+  databases = [];
+  stops = [];
+});
+let paths = 0;
+
+const plant = model({ tag: text(), count: integer() }, { key: "tag", title: "Plant" });
+const line = model({ tag: text(), amount: integer() }, { key: "tag", title: "Line" });
+/** Rows that the database gives a key. */
+const log = model({ what: text() }, { title: "Log" });
+
+/** A database whose next writes fail: not reached, or done with the answer lost. */
+function faulty(database: SqliteTables): Database & { next: ("unreachable" | "lost" | "full")[] } {
+  const next: ("unreachable" | "lost" | "full")[] = [];
+  return {
+    ...database,
+    next,
+    async write(parts, options) {
+      const fault = next.shift();
+      if (fault === "unreachable" || fault === "full") throw new StoreError(fault, "It can't be reached.");
+      const results = await database.write(parts, options);
+      if (fault === "lost") throw new StoreError("unreachable", "The answer is lost.");
+      return results;
+    },
+  };
+}
+
+async function opened(path: string) {
+  const database = sqliteDatabase(path);
+  databases.push(database);
+  const faults = faulty(database);
+  const stock = table(plant, []);
+  const lines = table(line, []);
+  const notes = table(log, []);
+  const kept = await keepTogether({ stock, lines, notes }, faults);
+  stops.push(() => kept.stop());
+  /** Moves plants to an order, and notes it, in one transaction. */
+  const move = (tag: string, many: number): void => {
+    transaction(() => {
+      stock.update(tag, { count: stock.get(tag)!.count! - many });
+      if (lines.has(tag)) lines.update(tag, { amount: lines.get(tag)!.amount! + many });
+      else lines.insert({ tag, amount: many });
+      notes.insert({ what: `${tag} ${many}` });
+    });
+  };
+  return { database, faults, stock, lines, notes, kept, move };
+}
+
+/** What is in the database, as another program finds it. */
+async function there(
+  path: string,
+): Promise<{ stock: Map<string, number>; lines: Map<string, number>; notes: string[] }> {
+  const database = sqliteDatabase(path);
+  const all = async <R>(store: { read(): AsyncIterable<{ ok: boolean; row?: R }> }): Promise<R[]> => {
+    const rows: R[] = [];
+    for await (const each of store.read()) if (each.ok) rows.push(each.row!);
+    return rows;
+  };
+  const stock = await all<RowOf<typeof plant>>(database.store(plant, "stock"));
+  const lines = await all<RowOf<typeof line>>(database.store(line, "lines"));
+  const notes = await all<RowOf<typeof log>>(database.store(log, "notes"));
+  await database.close();
+  return {
+    stock: new Map(stock.map(({ tag, count }) => [tag, count!])),
+    lines: new Map(lines.map(({ tag, amount }) => [tag, amount!])),
+    notes: notes.map(({ what }) => what).sort(),
+  };
+}
+
+const TAGS = ["A", "B", "C"];
+async function newPath(): Promise<string> {
+  const path = join(folder, `nursery-${paths++}.db`);
+  const { stock, kept } = await opened(path);
+  for (const tag of TAGS) stock.insert({ tag, count: 100 });
+  expect((await kept.write()).ok).toBe(true);
+  kept.stop();
+  return path;
+}
+
+describe("tables that are kept together", () => {
+  test("are written in one transaction, and say how they stand as one", async () => {
+    const path = await newPath();
+    const { kept, move, faults } = await opened(path);
+    expect([kept.state, kept.said]).toEqual(["saved", `Everything is saved in ${faults.place}.`]);
+    move("A", 3);
+    expect([kept.state, kept.said, kept.unsavedCount, kept.parts.lines.unsavedOf("A")]).toEqual([
+      "unsaved",
+      "3 rows not saved yet.",
+      3,
+      "new",
+    ]);
+    // To write one of them writes all.
+    expect((await kept.parts.stock.write()).ok).toBe(true);
+    expect(await there(path)).toEqual({
+      stock: new Map([
+        ["A", 97],
+        ["B", 100],
+        ["C", 100],
+      ]),
+      lines: new Map([["A", 3]]),
+      notes: ["A 3"],
+    });
+    move("B", 1);
+    kept.revert();
+    expect([kept.state, (await kept.reload()).ok]).toEqual(["saved", true]);
+  });
+
+  test("nothing of any is written while a row of one is in conflict or refused; then all of it", async () => {
+    const path = await newPath();
+    const mine = await opened(path);
+    const theirs = await opened(path);
+    mine.move("A", 3);
+    mine.move("B", 4);
+    theirs.stock.update("A", { count: 50 });
+    expect((await theirs.kept.write()).ok).toBe(true);
+    expect(await mine.kept.write()).toMatchObject({ ok: false, state: "conflict" });
+    expect([(await there(path)).lines.size, mine.kept.conflicts.length]).toEqual([0, 1]);
+    expect(mine.kept.said).toMatch(/changed here and elsewhere/);
+    mine.kept.parts.stock.resolve("A", { count: 47 });
+    expect((await mine.kept.write()).ok).toBe(true);
+    expect((await there(path)).lines).toEqual(
+      new Map([
+        ["A", 3],
+        ["B", 4],
+      ]),
+    );
+    // A key that another has taken meanwhile.
+    theirs.lines.insert({ tag: "C", amount: 9 });
+    expect((await theirs.kept.write()).ok).toBe(true);
+    mine.move("C", 2);
+    const result = await mine.kept.write();
+    expect(result.ok).toBe(false);
+    expect((await there(path)).stock.get("C")).toBe(100);
+  });
+
+  test("two who enter the same are asked, since what each did besides belongs to it", async () => {
+    const path = await newPath();
+    const [mine, theirs] = [await opened(path), await opened(path)];
+    mine.move("A", 3);
+    theirs.move("A", 3);
+    expect((await theirs.kept.write()).ok).toBe(true);
+    expect(await mine.kept.write()).toMatchObject({ ok: false, state: "conflict" });
+    // That there is a line of the plant by now is heard a moment later.
+    for (let waits = 0; mine.kept.conflicts.length < 2 && waits < 100; waits++)
+      await new Promise((go) => setTimeout(go, 20));
+    expect(mine.kept.conflicts.map(({ key, fields }) => [key, Object.keys(fields)])).toEqual([
+      ["A", ["count"]],
+      ["A", ["amount"]],
+    ]);
+    mine.kept.parts.stock.resolve("A", { count: 94 });
+    mine.kept.parts.lines.resolve("A", { amount: 6 });
+    expect((await mine.kept.write()).ok).toBe(true);
+    expect(await there(path)).toMatchObject({ lines: new Map([["A", 6]]), notes: ["A 3", "A 3"] });
+    expect((await there(path)).stock.get("A")).toBe(94);
+  });
+
+  test("property: whatever fails, of a transaction all is there or nothing, once", async () => {
+    const random = seeded(7331);
+    const count = times(200, 0.15);
+    let conflicts = 0;
+    let faults = 0;
+    for (let round = 0; round < count; round++) {
+      const path = await newPath();
+      const windows = [await opened(path), await opened(path)];
+      for (let step = 0; step < 14; step++) {
+        const window = random.pick(windows);
+        const what = random.below(5);
+        if (what < 2) {
+          const tag = random.pick(TAGS);
+          const many = 1 + random.below(2);
+          window.move(tag, many);
+        } else if (what === 2) {
+          window.faults.next.push(random.pick(["unreachable", "lost", "full"] as const));
+          faults++;
+        } else {
+          await window.kept.write();
+          for (const { key } of window.kept.parts.stock.conflicts) {
+            conflicts++;
+            // Both have sold: what is left is what both have taken away.
+            const conflict = window.kept.parts.stock.conflicts.find((each) => each.key === key)!;
+            const [base, own, other] = [conflict.base, conflict.mine, conflict.theirs] as { count: number }[];
+            window.kept.parts.stock.resolve(key, { count: own!.count + other!.count - base!.count });
+          }
+          for (const { key } of window.kept.parts.lines.conflicts) {
+            const conflict = window.kept.parts.lines.conflicts.find((each) => each.key === key)!;
+            const amount = (row: unknown): number => (row as { amount: number } | undefined)?.amount ?? 0;
+            const sum = amount(conflict.mine) + amount(conflict.theirs) - amount(conflict.base);
+            window.kept.parts.lines.resolve(key, { amount: sum });
+          }
+        }
+        // At every moment what left the stock is in the lines, and was noted.
+        const found = await there(path);
+        const sold = new Map<string, number>();
+        for (const note of found.notes) {
+          const [tag = "", many = "0"] = note.split(" ");
+          sold.set(tag, (sold.get(tag) ?? 0) + Number(many));
+        }
+        for (const tag of TAGS)
+          expect([round, step, tag, 100 - found.stock.get(tag)!, found.lines.get(tag) ?? 0]).toEqual([
+            round,
+            step,
+            tag,
+            sold.get(tag) ?? 0,
+            sold.get(tag) ?? 0,
+          ]);
+      }
+      for (const stop of stops.splice(0)) stop();
+      for (const each of databases.splice(0)) await each.close();
+    }
+    console.info(`${count} sequences, ${conflicts} conflicts, ${faults} faults, seed ${random.seed}`);
+  });
+
+  test("refuses what is no table, no database, kept already or has rows", async () => {
+    const database = sqliteDatabase(join(folder, "refused.db"));
+    databases.push(database);
+    await expect(keepTogether({} as never, database)).rejects.toThrow(/tables by their names/);
+    await expect(keepTogether({ stock: {} as never }, database)).rejects.toThrow(/keepTogether/);
+    await expect(keepTogether({ stock: table(plant, []) }, {} as never)).rejects.toThrow(/sqliteDatabase/);
+    await expect(keepTogether({ stock: table(plant, [{ tag: "A", count: 1 }]) }, database)).rejects.toThrow(/has rows/);
+    await expect(keepTogether({ stock: table(plant, []) }, database, { after: 1 } as never)).rejects.toThrow(/"after"/);
+    database.store(plant, "twice");
+    expect(() => database.store(line, "Twice")).toThrow(/given to two models/);
+    expect(() => sqliteDatabase("")).toThrow(/no path/);
+  });
+});
