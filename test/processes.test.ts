@@ -104,7 +104,8 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     }
     console.info(`${kind}, seed ${random.seed}: ${KILLS} kills, ${acknowledged} acknowledged, ${inDoubt} in doubt`);
     expect(acknowledged).toBeGreaterThan(KILLS);
-    expect(inDoubt).toBeGreaterThan(0);
+    // Of a few kills none may have come while something was written.
+    if (KILLS >= 20) expect(inDoubt).toBeGreaterThan(0);
   }, 600_000);
 
   test("where there is no room it is told, what was saved is there, nothing is half written, and it works later", async () => {

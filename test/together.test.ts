@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
-import { integer, model, type RowOf, table, text, transaction } from "../src/index.ts";
+import { integer, model, notices, type RowOf, table, text, transaction } from "../src/index.ts";
 import { sqliteDatabase, type SqliteTables } from "../src/sqlite/index.ts";
 import { type Database, keepTogether, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
@@ -147,6 +147,37 @@ describe("tables that are kept together", () => {
     const result = await mine.kept.write();
     expect(result.ok).toBe(false);
     expect((await there(path)).stock.get("C")).toBe(100);
+  });
+
+  test("are written after a while without a change, and what keeps that from being done is announced once", async () => {
+    const path = await newPath();
+    const database = sqliteDatabase(path);
+    databases.push(database);
+    const faults = faulty(database);
+    const stock = table(plant, []);
+    const lines = table(line, []);
+    const kept = await keepTogether({ stock, lines }, faults, { writeAfter: 20 });
+    stops.push(() => kept.stop());
+    const wait = async (state: string): Promise<void> => {
+      for (let waits = 0; kept.state !== state && waits < 200; waits++) await new Promise((go) => setTimeout(go, 10));
+      expect(kept.state).toBe(state);
+    };
+    transaction(() => {
+      stock.update("A", { count: 99 });
+      lines.insert({ tag: "A", amount: 1 });
+    });
+    await wait("saved");
+    expect((await there(path)).lines.get("A")).toBe(1);
+    const before = notices.history.length;
+    faults.next.push("full", "full");
+    stock.update("A", { count: 98 });
+    await wait("refused");
+    stock.update("A", { count: 97 });
+    await new Promise((go) => setTimeout(go, 100));
+    expect(notices.history.slice(before).map(({ text: said }) => said)).toEqual([
+      expect.stringMatching(/^1 row not saved: It can't be reached\. What you entered is still here\.$/),
+    ]);
+    expect((await kept.write()).ok).toBe(true);
   });
 
   test("two who enter the same are asked, since what each did besides belongs to it", async () => {

@@ -6,6 +6,7 @@ import type { ChangeableStore, StoreChange, WriteResult } from "./Store.ts";
 export interface DatabasePart {
   /** A store that the database has given. */
   readonly store: ChangeableStore<never, never>;
+  /** What is to be changed there. */
   readonly changes: readonly StoreChange<never, never>[];
 }
 

@@ -1,5 +1,6 @@
 import { type AbortSignalLike, dispose, follow, internal, newId, platform, type Stoppable } from "../engine/index.ts";
 import { type AnyModel, sayOfKeeping } from "../model/index.ts";
+import { notices } from "../command/index.ts";
 import type { Table } from "../table/index.ts";
 import type { Database, DatabasePart } from "./Database.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState } from "./Kept.ts";
@@ -58,6 +59,8 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   #last: Promise<unknown> = Promise.resolve();
   #timer: unknown;
   readonly #endings: Stoppable[] = [];
+  /** What was announced last of what keeps rows from being saved. */
+  #announced = "";
 
   constructor(tables: T, database: Database, options: TogetherOptions) {
     this.place = database.place;
@@ -99,7 +102,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     this.#endings.push(
       follow(changes, () => {
         platform.cancel(this.#timer);
-        if (this.unsavedCount > 0) this.#timer = platform.after(writeAfter, () => void this.write());
+        if (this.unsavedCount > 0) this.#timer = platform.after(writeAfter, () => void this.#writeBySelf());
       }),
     );
   }
@@ -138,6 +141,15 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     const next = this.#last.then(() => this.#writeAll(signal));
     this.#last = next.catch(() => undefined);
     return next;
+  }
+
+  /** What a person has not asked for says so itself when it does not come about, once. */
+  async #writeBySelf(): Promise<void> {
+    const result = await this.write();
+    const text = result.ok ? "" : result.said;
+    if (!result.ok && result.state !== "unsaved" && text !== this.#announced)
+      notices.say(text, result.state === "conflict" ? "warning" : "error");
+    this.#announced = text;
   }
 
   async #writeAll(signal: AbortSignalLike | undefined): Promise<KeptResult> {

@@ -2,8 +2,9 @@ import type { internal, Stoppable } from "../../engine/index.ts";
 
 /** What was entered and not saved, and is offered. */
 export interface OfferedDraft {
-  /** When it was begun, and when something was typed last: RFC 9557, in UTC. */
+  /** When it was begun: RFC 9557, in UTC. */
   readonly begun: string;
+  /** When something was typed last. */
   readonly changed: string;
   /** What the rows of its model were called; `undefined` where they had no title. */
   readonly model: string | undefined;
