@@ -81,7 +81,7 @@ const newText = (random: Seeded): string =>
 describe.each(["ndjson", "json", "csv"])("a file of %s", (ending) => {
   test("property: random changes by several stores, with a follower, come to what a plain list comes to", async () => {
     const random = seeded(1515);
-    const count = times(200, 0.1);
+    const count = times(200, 0.05);
     for (let round = 0; round < count; round++) {
       const path = newPath(ending);
       const stores = [0, 1].map(() => fileStore(path, plant));
@@ -425,7 +425,7 @@ describe("a folder of records", () => {
 
   test("property: random changes by several stores come to what a plain list comes to, in files named from their fields", async () => {
     const random = seeded(1616);
-    const count = times(100, 0.1);
+    const count = times(100, 0.05);
     for (let round = 0; round < count; round++) {
       const at = newPath("records");
       const stores = [0, 1].map(() => open(at));

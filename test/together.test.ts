@@ -203,7 +203,7 @@ describe("tables that are kept together", () => {
 
   test("property: whatever fails, of a transaction all is there or nothing, once", async () => {
     const random = seeded(7331);
-    const count = times(200, 0.15);
+    const count = times(200, 0.1);
     let conflicts = 0;
     let faults = 0;
     for (let round = 0; round < count; round++) {
