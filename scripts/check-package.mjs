@@ -47,6 +47,10 @@ console.log(result.said, german.tag, typeof rowsService(store, tree).fetch);`,
 );
 const said = run(process.execPath, ["node/use.mjs"]);
 if (said !== "Saved AB-0042 to trees.ndjson. de function\n") throw new Error(`The package said: ${said}`);
+// What an application of pages installs.
+const [kilobytes] = run("du", ["-sk", "node_modules"]).split("\t");
+console.log(`Installed with nothing else: ${(Number(kilobytes) / 1024).toFixed(1)} MB.`);
+
 // The command line says which packages it needs, and works when they are there.
 const command = join(folder, "node_modules/.bin/ironwood");
 const first = spawnSync(command, ["check", "page", "index.html", "--model", "nursery.ts"], {

@@ -9,6 +9,7 @@ import {
   rmSync,
   writeFileSync,
 } from "node:fs";
+import { randomUUID } from "node:crypto";
 import { hostname, tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
@@ -257,6 +258,13 @@ describe("CSV that others made", () => {
     expect(readFileSync(path)).toEqual(bytes);
   });
 
+  test("with a byte order mark before its key is changed, and keeps the mark", async () => {
+    const path = newPath("csv");
+    writeFileSync(path, "\uFEFFtag,bed,notes\nA,1,\n");
+    await change(fileStore(path, plant), { A: row("A", 2), B: row("B", 3) });
+    expect(readFileSync(path, "utf8")).toBe("\uFEFFtag,bed,notes\nA,2,\nB,3,\n");
+  });
+
   test("half of a character is refused at its field", async () => {
     const store = fileStore(newPath("csv"), plant);
     const result = await store.write([{ kind: "insert", row: row("A", 1, "x\ud800") }], { id: "half" });
@@ -402,6 +410,18 @@ describe("a log of JSON lines", () => {
     expect((await all(store)).rows).toMatchObject([{ row: { bed: 2 } }]);
   });
 
+  test("one in UTF-16 is read, and not written over", async () => {
+    const path = newPath("ndjson");
+    const bytes = Buffer.from('\uFEFF{"tag":"A","bed":1}\n{"tag":"B"}\n', "utf16le");
+    writeFileSync(path, bytes);
+    const store = fileStore(path, plant);
+    expect((await all(store)).rows.map((each) => each.row)).toEqual([row("A", 1), row("B")]);
+    await expect(store.append(row("C"))).rejects.toThrow(/it is in UTF-16, and rows are written in UTF-8/);
+    await expect(store.write([{ kind: "insert", row: row("C") }], { id: "x" })).rejects.toThrow(/UTF-16/);
+    await expect(keep(table(plant, []), store)).rejects.toThrow(/UTF-16/);
+    expect(readFileSync(path)).toEqual(bytes);
+  });
+
   test("lines put behind it by another program are told to who follows", async () => {
     const path = newPath("ndjson");
     const store = fileStore(path, plant);
@@ -473,6 +493,14 @@ describe("a folder of records", () => {
     await change(open(at), { B: row("B", 1) });
     expect(files(at)).toEqual(["1 B.json", "1 C.json", "1 D.json", "2 A.json"]);
     expect(await open(at).write([{ kind: "insert", row: row("A", 2) }], { id: "killed" })).toMatchObject({ ok: true });
+  });
+
+  test("what a killed program had written beside, and not noted, goes with the next write", async () => {
+    const at = newPath("records");
+    await change(open(at), { A: row("A", 1) });
+    writeFileSync(join(at, `.${randomUUID()}.new`), "{");
+    await change(open(at), { B: row("B", 1) });
+    expect(readdirSync(at).sort()).toEqual([".ironwood.writes", "1 A.json", "1 B.json"]);
   });
 
   test("a table is kept in it; what is changed, added or spoiled by hand is seen, and told", async () => {

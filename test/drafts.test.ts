@@ -438,7 +438,7 @@ describe("unsaved rows", () => {
     await first.draft.write();
     const left = first.seen();
     crash(drafts);
-    expect((await drafts.list("rows of nursery"))[0]!.text).not.toContain("pin of");
+    expect((await drafts.list("rows of nursery: Plant"))[0]!.text).not.toContain("pin of");
     // Meanwhile others have changed a field that was not changed here, one that was, and have deleted a row.
     const others = await opened(place, memoryDrafts());
     others.stock.update("A", { notes: "theirs" });
@@ -462,7 +462,7 @@ describe("unsaved rows", () => {
     expect((await again.kept.write()).ok).toBe(true);
     await again.draft.write();
     crash(drafts);
-    expect(await drafts.list("rows of nursery")).toEqual([]);
+    expect(await drafts.list("rows of nursery: Plant")).toEqual([]);
     expect((await opened(place as never, drafts)).seen()).toEqual(["A|2|theirs", "B|2|", "E|5|", "N|9|"]);
   });
 
@@ -512,7 +512,7 @@ describe("unsaved rows", () => {
     await other.kept.write();
     expect((await opened(place, drafts)).draft.offered).toBeUndefined();
     drafts.letGo();
-    expect(await drafts.list("rows of nursery")).toEqual([]);
+    expect(await drafts.list("rows of nursery: Plant")).toEqual([]);
   });
 
   test("of a row that was changed here since are not taken, and that is told", async () => {
@@ -531,6 +531,9 @@ describe("unsaved rows", () => {
       expect.stringMatching(/^Not taken: B: /),
     ]);
     expect(again.seen()).toEqual(["A|7|", "B|7|"]);
-    await expect(keep(table(plant, []), place as never, { drafts: {} as never })).rejects.toThrow(/browserDrafts/);
+    for (const drafts of [{}, null, "x"])
+      await expect(keep(table(plant, []), place as never, { drafts: drafts as never })).rejects.toThrow(
+        /browserDrafts/,
+      );
   });
 });

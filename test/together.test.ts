@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
-import { integer, model, notices, type RowOf, table, text, transaction } from "../src/index.ts";
+import Driver from "libsql";
+import { integer, model, newHistory, notices, type RowOf, table, text, transaction } from "../src/index.ts";
 import { sqliteDatabase, type SqliteTables } from "../src/sqlite/index.ts";
 import { type Database, keepTogether, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
@@ -26,13 +27,17 @@ const line = model({ tag: text(), amount: integer() }, { key: "tag", title: "Lin
 const log = model({ what: text() }, { title: "Log" });
 
 /** A database whose next writes fail: not reached, or done with the answer lost. */
-function faulty(database: SqliteTables): Database & { next: ("unreachable" | "lost" | "full")[] } {
+function faulty(database: SqliteTables): Database & { next: ("unreachable" | "lost" | "full")[]; waits: number[] } {
   const next: ("unreachable" | "lost" | "full")[] = [];
+  const waits: number[] = [];
   return {
     ...database,
     next,
+    waits,
     async write(parts, options) {
       const fault = next.shift();
+      const wait = waits.shift() ?? 0;
+      if (wait > 0) await new Promise((go) => setTimeout(go, wait));
       if (fault === "unreachable" || fault === "full") throw new StoreError(fault, "It can't be reached.");
       const results = await database.write(parts, options);
       if (fault === "lost") throw new StoreError("unreachable", "The answer is lost.");
@@ -63,24 +68,36 @@ async function opened(path: string) {
 }
 
 /** What is in the database, as another program finds it. */
-async function there(
-  path: string,
-): Promise<{ stock: Map<string, number>; lines: Map<string, number>; notes: string[] }> {
-  const database = sqliteDatabase(path);
-  const all = async <R>(store: { read(): AsyncIterable<{ ok: boolean; row?: R }> }): Promise<R[]> => {
-    const rows: R[] = [];
-    for await (const each of store.read()) if (each.ok) rows.push(each.row!);
-    return rows;
-  };
-  const stock = await all<RowOf<typeof plant>>(database.store(plant, "stock"));
-  const lines = await all<RowOf<typeof line>>(database.store(line, "lines"));
-  const notes = await all<RowOf<typeof log>>(database.store(log, "notes"));
-  await database.close();
+function there(path: string): { stock: Map<string, number>; lines: Map<string, number>; notes: string[] } {
+  const connection = new Driver(path);
+  connection.exec("BEGIN");
+  const all = <R>(sql: string): R[] => connection.prepare(sql).all() as R[];
+  const stock = all<RowOf<typeof plant>>("SELECT tag, count FROM stock");
+  const lines = all<RowOf<typeof line>>("SELECT tag, amount FROM lines");
+  const notes = all<RowOf<typeof log>>("SELECT what FROM notes");
+  connection.exec("COMMIT");
+  connection.close();
   return {
     stock: new Map(stock.map(({ tag, count }) => [tag, count!])),
     lines: new Map(lines.map(({ tag, amount }) => [tag, amount!])),
     notes: notes.map(({ what }) => what).sort(),
   };
+}
+
+/** At every moment what left the stock is in the lines, and was noted. */
+function requireWhole(found: ReturnType<typeof there>, when: string): void {
+  const sold = new Map<string, number>();
+  for (const note of found.notes) {
+    const [tag = "", many = "0"] = note.split(" ");
+    sold.set(tag, (sold.get(tag) ?? 0) + Number(many));
+  }
+  for (const tag of TAGS)
+    expect([when, tag, 100 - found.stock.get(tag)!, found.lines.get(tag) ?? 0]).toEqual([
+      when,
+      tag,
+      sold.get(tag) ?? 0,
+      sold.get(tag) ?? 0,
+    ]);
 }
 
 const TAGS = ["A", "B", "C"];
@@ -107,7 +124,7 @@ describe("tables that are kept together", () => {
     ]);
     // To write one of them writes all.
     expect((await kept.parts.stock.write()).ok).toBe(true);
-    expect(await there(path)).toEqual({
+    expect(there(path)).toEqual({
       stock: new Map([
         ["A", 97],
         ["B", 100],
@@ -130,11 +147,11 @@ describe("tables that are kept together", () => {
     theirs.stock.update("A", { count: 50 });
     expect((await theirs.kept.write()).ok).toBe(true);
     expect(await mine.kept.write()).toMatchObject({ ok: false, state: "conflict" });
-    expect([(await there(path)).lines.size, mine.kept.conflicts.length]).toEqual([0, 1]);
+    expect([there(path).lines.size, mine.kept.conflicts.length]).toEqual([0, 1]);
     expect(mine.kept.said).toMatch(/changed here and elsewhere/);
     mine.kept.parts.stock.resolve("A", { count: 47 });
     expect((await mine.kept.write()).ok).toBe(true);
-    expect((await there(path)).lines).toEqual(
+    expect(there(path).lines).toEqual(
       new Map([
         ["A", 3],
         ["B", 4],
@@ -146,7 +163,7 @@ describe("tables that are kept together", () => {
     mine.move("C", 2);
     const result = await mine.kept.write();
     expect(result.ok).toBe(false);
-    expect((await there(path)).stock.get("C")).toBe(100);
+    expect(there(path).stock.get("C")).toBe(100);
   });
 
   test("are written after a while without a change, and what keeps that from being done is announced once", async () => {
@@ -167,7 +184,7 @@ describe("tables that are kept together", () => {
       lines.insert({ tag: "A", amount: 1 });
     });
     await wait("saved");
-    expect((await there(path)).lines.get("A")).toBe(1);
+    expect(there(path).lines.get("A")).toBe(1);
     const before = notices.history.length;
     faults.next.push("full", "full");
     stock.update("A", { count: 98 });
@@ -197,8 +214,8 @@ describe("tables that are kept together", () => {
     mine.kept.parts.stock.resolve("A", { count: 94 });
     mine.kept.parts.lines.resolve("A", { amount: 6 });
     expect((await mine.kept.write()).ok).toBe(true);
-    expect(await there(path)).toMatchObject({ lines: new Map([["A", 6]]), notes: ["A 3", "A 3"] });
-    expect((await there(path)).stock.get("A")).toBe(94);
+    expect(there(path)).toMatchObject({ lines: new Map([["A", 6]]), notes: ["A 3", "A 3"] });
+    expect(there(path).stock.get("A")).toBe(94);
   });
 
   test("property: whatever fails, of a transaction all is there or nothing, once", async () => {
@@ -235,26 +252,75 @@ describe("tables that are kept together", () => {
             window.kept.parts.lines.resolve(key, { amount: sum });
           }
         }
-        // At every moment what left the stock is in the lines, and was noted.
-        const found = await there(path);
-        const sold = new Map<string, number>();
-        for (const note of found.notes) {
-          const [tag = "", many = "0"] = note.split(" ");
-          sold.set(tag, (sold.get(tag) ?? 0) + Number(many));
-        }
-        for (const tag of TAGS)
-          expect([round, step, tag, 100 - found.stock.get(tag)!, found.lines.get(tag) ?? 0]).toEqual([
-            round,
-            step,
-            tag,
-            sold.get(tag) ?? 0,
-            sold.get(tag) ?? 0,
-          ]);
+        requireWhole(there(path), `${round} ${step}`);
       }
       for (const stop of stops.splice(0)) stop();
       for (const each of databases.splice(0)) await each.close();
     }
     console.info(`${count} sequences, ${conflicts} conflicts, ${faults} faults, seed ${random.seed}`);
+  });
+
+  test("property: what is changed while a write is under way, or in doubt, is never cut in two", async () => {
+    const random = seeded(7332);
+    const count = times(200, 0.15);
+    let looks = 0;
+    for (let round = 0; round < count; round++) {
+      const path = await newPath();
+      const { kept, move, faults } = await opened(path);
+      let sold = 0;
+      const writes: Promise<unknown>[] = [];
+      for (let step = 0; step < 30; step++) {
+        const what = random.below(6);
+        if (what < 3) {
+          const many = 1 + random.below(2);
+          sold += many;
+          move(random.pick(TAGS), many);
+        } else if (what === 3) {
+          faults.waits.push(random.below(6));
+          if (random.below(3) === 0) faults.next.push(random.pick(["unreachable", "lost", "full"] as const));
+          writes.push(kept.write());
+        } else await new Promise((go) => setTimeout(go, random.below(4)));
+        if (random.below(2) === 0) {
+          requireWhole(there(path), `${round} ${step}`);
+          looks++;
+        }
+      }
+      await Promise.all(writes);
+      faults.next.length = 0;
+      // Nobody else has written: nobody has to be asked.
+      const { said } = await kept.write();
+      expect([round, said]).toEqual([round, `Everything is saved in ${faults.place}.`]);
+      const found = there(path);
+      requireWhole(found, `${round} at the end`);
+      expect([...found.lines.values()].reduce((sum, each) => sum + each, 0)).toBe(sold);
+      for (const stop of stops.splice(0)) stop();
+      for (const each of databases.splice(0)) await each.close();
+    }
+    console.info(`${count} sequences, looked at ${looks} times, seed ${random.seed}`);
+  });
+
+  test("stops when its signal is aborted, and what is taken back is taken back in all", async () => {
+    const path = await newPath();
+    const database = sqliteDatabase(path);
+    databases.push(database);
+    const history = newHistory();
+    const stock = table(plant, [], { history });
+    const lines = table(line, [], { history });
+    const controller = new AbortController();
+    const kept = await keepTogether({ stock, lines }, database, { signal: controller.signal });
+    transaction(() => {
+      stock.update("A", { count: 99 });
+      lines.insert({ tag: "A", amount: 1 });
+    });
+    const aborted = new AbortController();
+    aborted.abort(new Error("Not now."));
+    await expect(kept.write({ signal: aborted.signal })).rejects.toThrow("Not now.");
+    expect(kept.revert().ok).toBe(true);
+    expect([stock.get("A")?.count, lines.size, kept.unsavedCount]).toEqual([100, 0, 0]);
+    history.undo();
+    expect([stock.get("A")?.count, lines.size]).toEqual([99, 1]);
+    controller.abort();
+    expect(kept.state).toBe("stopped");
   });
 
   test("refuses what is no table, no database, kept already or has rows", async () => {

@@ -2,7 +2,14 @@ import type { DBSchema, IDBPObjectStore } from "idb";
 import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
 import { requireArgument, requireModel } from "../errors/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import { judgeChanges, keyedRows, keyFromJson, type KeyedRow } from "../store/changes/index.ts";
+import {
+  isRemembered,
+  judgeChanges,
+  keyedRows,
+  keyFromJson,
+  type KeyedRow,
+  notAppended,
+} from "../store/changes/index.ts";
 import {
   type ChangeableStore,
   type StoreChange,
@@ -55,8 +62,6 @@ type Result<M extends AnyModel> = WriteResult<RowOf<M>, KeyOf<M>>;
 const PAGE = 1_000;
 /** So many rows are looked for one by one. */
 const MANY = 1_000;
-/** So many milliseconds a write is remembered. */
-const REMEMBERED = 24 * 60 * 60 * 1_000;
 /** So many writes are looked at to be forgotten. */
 const FORGOTTEN = 100;
 
@@ -119,8 +124,7 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
   ): Promise<{ place: string }> {
     const result = await this.write([{ kind: "insert", row }], { id: newId(), signal });
     if (result.ok) return { place: this.place };
-    const reason = "refused" in result ? result.refused[0]!.problems[0]!.message : "";
-    throw new StoreError("refused", `Nothing was put into ${this.place}. ${reason}`);
+    throw notAppended(this.place, result);
   }
 
   async write(
@@ -250,7 +254,7 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
 
   async #forgetOld(writes: Writes): Promise<void> {
     for (const old of await writes.getAll(undefined, FORGOTTEN)) {
-      if (platform.now() - old.at < REMEMBERED) return;
+      if (isRemembered(old.at, platform.now())) return;
       void writes.delete(old.number!);
     }
   }

@@ -46,7 +46,7 @@ fill
   .command("entry")
   .description("one row of a model, field by field, with its checks; it is appended to a file")
   .argument("<module>", "a module that exports the model")
-  .option("-t, --to <file>", "where the row goes: .ndjson, .jsonl or .csv")
+  .option("-t, --to <file>", "where the row goes: .ndjson, .jsonl, .json or .csv")
   .option("-m, --model <name>", "the name of the model, when the module exports several")
   .option("-l, --locale <tag>", "how numbers and dates are read and shown", "en")
   .action(async (module: string, options: FillEntryOptions) => {

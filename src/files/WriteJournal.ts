@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { readFile, stat, truncate, unlink } from "node:fs/promises";
+import { isRemembered } from "../store/changes/index.ts";
 import { appendText } from "./appendText.ts";
 import { putInPlace, writeBeside } from "./replaceFile.ts";
 
@@ -55,8 +56,6 @@ export interface JournalMark {
 
 /** So many keys of a write are listed; who follows a larger one reads all again. */
 export const LISTED = 1_000;
-/** So many milliseconds a write is remembered: who did not hear the answer may ask again. */
-const REMEMBERED = 24 * 60 * 60 * 1_000;
 /** A journal that is larger is begun anew with what is remembered. In bytes. */
 const LARGE = 1 << 20;
 const NEWLINE = 10;
@@ -116,18 +115,9 @@ export class WriteJournal {
     return [name, upTo, identity].join("~");
   }
 
-  /** What was written lately. */
-  async entriesOf(): Promise<readonly JournalEntry[]> {
-    return (await this.read()).entries;
-  }
-
-  /** A write whose steps are not all done. */
-  async lastOpen(): Promise<JournalEntry | undefined> {
-    return (await this.read()).open;
-  }
-
+  /** Whether there is a write whose steps are not all done. */
   async isOpen(): Promise<boolean> {
-    return (await this.lastOpen()) !== undefined;
+    return (await this.read()).open !== undefined;
   }
 
   /** Notes a write, on the disk. @returns what takes it back */
@@ -160,7 +150,9 @@ export class WriteJournal {
   async prune(): Promise<void> {
     if (((await stat(this.path).catch(() => undefined))?.size ?? 0) < LARGE) return;
     const { entries } = await this.read();
-    const kept = entries.filter(({ at }) => Date.now() - Date.parse(at) < REMEMBERED);
+    const kept = entries
+      .filter(({ at }) => isRemembered(Date.parse(at), Date.now()))
+      .map((entry) => ({ ...entry, end: undefined }));
     // Many writes of one day stay; then it is looked at again when there are as many more.
     if (kept.length * 2 > entries.length) return;
     await writeBeside(

@@ -1,7 +1,7 @@
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
-import { StoreError } from "../store/index.ts";
 import { CsvLines, textPieces } from "../store/text/index.ts";
+import { beginsUtf16, inUtf16 } from "./utf16.ts";
 
 /** What has to be known of a CSV file before a row is put behind it. */
 export interface CsvEnd {
@@ -49,11 +49,7 @@ export async function readCsvEnd(
 ): Promise<CsvEnd> {
   const { size, head } = await headOf(path);
   if (size === 0) return nothing;
-  if (head.subarray(0, 2).equals(Buffer.from([0xff, 0xfe])) || head.subarray(0, 2).equals(Buffer.from([0xfe, 0xff])))
-    throw new StoreError(
-      "refused",
-      `The file ${path} can't be written: it is in UTF-16, and rows are written in UTF-8.`,
-    );
+  if (beginsUtf16(head)) throw inUtf16(path);
   const isSame =
     known.headings !== undefined && size >= known.size && head.subarray(0, known.head.length).equals(known.head);
   const before = isSame ? known : nothing;

@@ -9,10 +9,10 @@ import { inTurn } from "./inTurn.ts";
 import { layoutOf } from "./layout.ts";
 import { lineAppender } from "./lineAppender.ts";
 import { locked } from "./locked.ts";
-import { LogStore } from "./log/logStore.ts";
+import { LogStore } from "./log/LogStore.ts";
 import { csvFormat } from "./whole/csvFormat.ts";
 import { jsonFormat } from "./whole/jsonFormat.ts";
-import { WholeFileStore } from "./whole/wholeFileStore.ts";
+import { WholeFileStore } from "./whole/WholeFileStore.ts";
 
 /** Options of `fileStore`. */
 export interface FileStoreOptions<M extends AnyModel> {

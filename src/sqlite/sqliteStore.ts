@@ -8,6 +8,7 @@ import {
   type StoreNews,
   type WriteResult,
 } from "../store/index.ts";
+import { notAppended } from "../store/changes/index.ts";
 import type { Connection } from "./driver.ts";
 import { type DoneWrite, inTransaction, SqliteDatabase, type TableChanges } from "./SqliteDatabase.ts";
 import { NotWritten, SqliteTable } from "./SqliteTable.ts";
@@ -98,10 +99,7 @@ export function storeIn<M extends AnyModel>(
     },
     async append(row, { signal } = {}) {
       const result = await write([{ kind: "insert", row }], newId(), signal);
-      if (!result.ok) {
-        const reason = "refused" in result ? result.refused[0]!.problems[0]!.message : "";
-        throw new StoreError("refused", `Nothing was put into ${database.place}. ${reason}`);
-      }
+      if (!result.ok) throw notAppended(database.place, result);
       return { place: database.place };
     },
     plan: () => database.do((connection) => rows.plan(connection)),

@@ -116,9 +116,15 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#note();
     const { drafts } = this.#options;
     if (drafts === undefined) return;
-    const draft = new DraftKeeping(rowsSource(this.table, this.#rows), drafts, `rows of ${this.place}`);
+    const draft = new DraftKeeping(rowsSource(this.table, this.#rows), drafts, this.#draftName());
     this.#draft = draft;
     this.#endings.push(() => draft.stop());
+  }
+
+  /** Rows of several models may be kept at one place, as in a database. */
+  #draftName(): string {
+    const { title } = this.table.model;
+    return title === undefined ? `rows of ${this.place}` : `rows of ${this.place}: ${title}`;
   }
 
   #hear(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
@@ -287,7 +293,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     let rows = 0;
     for (let round = 0; round < ROUNDS && !this.#isStopped; round++) {
       if (isOnlyPending && this.#pending === undefined) break;
-      this.#pending ??= this.#begin();
+      if (this.#pending === undefined) await this.beginWith(() => this.#begin());
       const pending = this.#pending;
       if (pending === undefined) break;
       this.#writing.write(true);
@@ -312,13 +318,15 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     return state === "saved" ? { ok: true, rows, said } : { ok: false, state, said };
   }
 
-  #begin(): Pending<M> | undefined {
+  /** Has what is to be written fixed; tables that are written together fix it at one moment. */
+  protected beginWith(begin: () => void): void | Promise<void> {
+    begin();
+  }
+
+  #begin(): void {
     const rows = this.#rows.begin();
-    if (rows.length === 0) {
-      this.#rows.notWritten();
-      return undefined;
-    }
-    return { id: newId(), rows, changes: rows.map(changeOf), isUncertain: false };
+    if (rows.length === 0) this.#rows.notWritten();
+    else this.#pending = { id: newId(), rows, changes: rows.map(changeOf), isUncertain: false };
   }
 
   /** @returns how many rows were written */

@@ -1,11 +1,14 @@
 import type { AbortSignalLike, Stoppable } from "../engine/index.ts";
 import type { AnyModel } from "../model/index.ts";
-import type { AnyTable } from "../table/index.ts";
+import type { AnyTable, RowResult, Table } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 
 /** Tables by the names that they have in the database. */
 export type TablesByName = Readonly<Record<string, AnyTable>>;
+
+/** How a table stands, with the keys and the rows of its model. */
+export type KeptOf<T> = T extends Table<infer M> ? Kept<M> : Kept;
 
 /** Options of `keepTogether`. */
 export type TogetherOptions = Pick<KeepOptions, "writeAfter" | "progress" | "signal">;
@@ -15,7 +18,7 @@ export interface KeptTogether<T extends TablesByName> extends Stoppable {
   /** What people call the database. */
   readonly place: string;
   /** How each table stands, by its name: `unsavedOf`, `conflicts`, `resolve`, `revert`. To write one writes all. */
-  readonly parts: { readonly [N in keyof T]: Kept };
+  readonly parts: { readonly [N in keyof T]: KeptOf<T[N]> };
   /** How all of them stand, which is how the worst does; followed. */
   readonly state: KeptState;
   /** The same in words; followed. */
@@ -34,8 +37,8 @@ export interface KeptTogether<T extends TablesByName> extends Stoppable {
   write(options?: { readonly signal?: AbortSignalLike | undefined }): Promise<KeptResult>;
   /** Reads all rows again; what is unsaved stays so. */
   reload(options?: { readonly signal?: AbortSignalLike | undefined }): Promise<KeptResult>;
-  /** Takes back what is unsaved in all of them. */
-  revert(): void;
+  /** Takes back what is unsaved in all of them. It is one step to be undone where they share a history. */
+  revert(): RowResult<void>;
   /** Ends it. What is unsaved stays in the tables. */
   stop(): void;
 }

@@ -1,23 +1,39 @@
-import { type AbortSignalLike, dispose, follow, internal, newId, platform, type Stoppable } from "../engine/index.ts";
+import {
+  type AbortSignalLike,
+  dispose,
+  follow,
+  internal,
+  newId,
+  platform,
+  type Stoppable,
+  transaction,
+} from "../engine/index.ts";
 import { type AnyModel, sayOfKeeping } from "../model/index.ts";
 import { notices } from "../command/index.ts";
-import type { Table } from "../table/index.ts";
+import type { RowResult, Table } from "../table/index.ts";
 import type { Database, DatabasePart } from "./Database.ts";
-import type { Kept, KeptConflict, KeptResult, KeptState } from "./Kept.ts";
+import type { KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
 import { Keeping } from "./Keeping.ts";
 import { sayKept } from "./keptWords.ts";
-import { StoreError, type WriteResult } from "./Store.ts";
+import { StoreError, type StoreNews, type WriteResult } from "./Store.ts";
 
 type Changes = DatabasePart["changes"];
 type Result = WriteResult<never, never>;
+type News = StoreNews<never, never>;
 
 /** One table of several that are written together: it is never written alone. */
 class KeepingPart extends Keeping<AnyModel> {
+  /** Waits for the others before what is to be written is fixed. */
+  wait: (begin: () => void) => Promise<void> = () => Promise.resolve();
   writeTogether: (signal: AbortSignalLike | undefined) => Promise<KeptResult> = () => this.writeOwn();
 
   override write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
     return this.writeTogether(signal);
+  }
+
+  protected override beginWith(begin: () => void): Promise<void> {
+    return this.wait(begin);
   }
 
   writeOwn(signal?: AbortSignalLike): Promise<KeptResult> {
@@ -50,10 +66,17 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   readonly #database: Database;
   readonly #parts: ReadonlyMap<string, KeepingPart>;
   readonly #options: TogetherOptions;
-  /** Tables whose write is not over yet, and what those of them want that have said it. */
+  /** Tables whose write is not over yet. */
   readonly #open = new Set<KeepingPart>();
+  /** Those of them that are ready: what each is to write is fixed for all at one moment, so that no transaction is cut in two. */
+  readonly #ready = new Map<KeepingPart, { readonly begin: () => void; readonly done: () => void }>();
+  /** Those for which it is fixed, and what they want. */
   readonly #wanted = new Map<KeepingPart, Wanted>();
   #doubt: Doubt | undefined;
+  /** What each table calls a write of all, until it has heard of it. */
+  readonly #names = new Map<string, Map<KeepingPart, string>>();
+  /** Whether something was to be written while a write was in doubt. */
+  #isWaiting = false;
   /** Answers that came for one table, and which the others have not asked for yet. */
   readonly #answers = new Map<string, Result>();
   #last: Promise<unknown> = Promise.resolve();
@@ -77,10 +100,16 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
         append: store.append.bind(store),
         read: store.read.bind(store),
         mark: store.mark.bind(store),
-        follow: store.follow.bind(store),
+        follow: (since: string, listener: (news: News) => void, given: { readonly signal: AbortSignalLike }): void =>
+          store.follow(since, (news) => listener(this.#asOwn(part, news as News)), given),
         write,
       };
       const part: KeepingPart = new KeepingPart(table as Table, waiting, { progress, signal }, true);
+      part.wait = (begin) =>
+        new Promise((done) => {
+          this.#ready.set(part, { begin, done });
+          this.#goOn();
+        });
       part.writeTogether = (given) => this.write({ signal: given });
       parts.set(name, part);
     }
@@ -95,6 +124,12 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       this.stop();
       throw error;
     }
+    const { signal } = this.#options;
+    if (signal !== undefined) {
+      const stop = (): void => this.stop();
+      signal.addEventListener("abort", stop, { once: true });
+      this.#endings.push({ stop: () => signal.removeEventListener("abort", stop), [dispose]: () => {} });
+    }
     const states = [...this.#parts.values()].map(({ table }) => table[internal]);
     const { writeAfter } = this.#options;
     if (writeAfter === undefined) return;
@@ -107,7 +142,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     );
   }
 
-  get parts(): { readonly [N in keyof T]: Kept } {
+  get parts(): KeptTogether<T>["parts"] {
     return Object.fromEntries(this.#parts) as never;
   }
 
@@ -138,7 +173,10 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   }
 
   write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
-    const next = this.#last.then(() => this.#writeAll(signal));
+    const next = this.#last.then(() => {
+      if (signal?.aborted === true) throw signal.reason;
+      return this.#writeAll(signal);
+    });
     this.#last = next.catch(() => undefined);
     return next;
   }
@@ -161,7 +199,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       writing.map((part) =>
         part.writeOwn(signal).finally(() => {
           this.#open.delete(part);
-          this.#sendWhenAllAreThere();
+          this.#goOn();
         }),
       ),
     );
@@ -182,13 +220,29 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       return this.#ask(doubt).then((results) => (this.#answers.delete(id), results[place]!));
     return new Promise((done, failed) => {
       this.#wanted.set(part, { part: wanted, id, done, failed });
-      this.#sendWhenAllAreThere();
+      this.#goOn();
     });
   }
 
-  #sendWhenAllAreThere(): void {
-    if (this.#wanted.size === 0 || [...this.#open].some((part) => !this.#wanted.has(part))) return;
+  /** Does the next step when every table that is being written has come to it. */
+  #goOn(): void {
+    const open = [...this.#open];
+    if (this.#ready.size > 0 && open.every((part) => this.#ready.has(part))) return this.#beginAll();
+    if (this.#wanted.size > 0 && open.every((part) => this.#wanted.has(part))) this.#send();
+  }
+
+  #beginAll(): void {
+    const ready = [...this.#ready.values()];
+    this.#ready.clear();
+    // While it is not known what became of a write, what was changed since stays where it is, in every table.
+    if (this.#doubt === undefined) for (const { begin } of ready) begin();
+    else this.#isWaiting = true;
+    for (const { done } of ready) done();
+  }
+
+  #send(): void {
     const wanted = [...this.#wanted.values()];
+    const names = new Map([...this.#wanted].map(([part, { id }]) => [part, id]));
     this.#wanted.clear();
     const reason = this.#reasonToWait();
     if (reason !== undefined) {
@@ -198,6 +252,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       return;
     }
     const doubt: Doubt = { id: newId(), wanted, asking: undefined };
+    this.#names.set(doubt.id, names);
     this.#ask(doubt).then(
       (results) => {
         for (const [index, each] of wanted.entries()) each.done(results[index]!);
@@ -206,6 +261,17 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
         for (const each of wanted) each.failed(error);
       },
     );
+  }
+
+  /** What the database tells of a write of all is an own one of each table: else it would be taken for what others did. */
+  #asOwn(part: KeepingPart, news: News): News {
+    if (news.kind === "reload") return news;
+    const names = this.#names.get(news.id);
+    const id = names?.get(part);
+    if (names === undefined || id === undefined) return news;
+    names.delete(part);
+    if (names.size === 0) this.#names.delete(news.id);
+    return { ...news, id };
   }
 
   #reasonToWait(): string | undefined {
@@ -227,10 +293,14 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       )
       .then(
         (results) => {
+          if (!results.every(({ ok }) => ok)) this.#names.delete(doubt.id);
+          if (this.#doubt !== doubt) return results;
+          this.#doubt = undefined;
           // Those that ask for it later have the same answer.
-          if (this.#doubt === doubt)
-            for (const [index, { id }] of doubt.wanted.entries()) this.#answers.set(id, results[index]!);
-          if (this.#doubt === doubt) this.#doubt = undefined;
+          for (const [index, { id }] of doubt.wanted.entries()) this.#answers.set(id, results[index]!);
+          // What had to wait for it was to be written, too.
+          if (this.#isWaiting) void this.#writeBySelf();
+          this.#isWaiting = false;
           return results;
         },
         (error: unknown) => {
@@ -238,6 +308,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
           doubt.asking = undefined;
           const isOver = error instanceof StoreError && error.kind !== "unreachable" && this.#doubt !== doubt;
           this.#doubt = isOver ? undefined : doubt;
+          if (isOver) this.#names.delete(doubt.id);
           throw error;
         },
       );
@@ -254,8 +325,13 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     return { ok: true, rows, said: this.said };
   }
 
-  revert(): void {
-    for (const part of this.#parts.values()) if (part.unsavedCount > 0) part.revert();
+  revert(): RowResult<void> {
+    const changed = this.#all((part) => part).filter((part) => part.unsavedCount > 0);
+    const result = transaction(() => {
+      // What one of them refuses, as for a check over several rows, takes back all.
+      for (const part of changed) part.revert();
+    });
+    return result.ok ? { ok: true, row: undefined } : (result as RowResult<void>);
   }
 
   stop(): void {

@@ -2,7 +2,7 @@ export type { Database, DatabasePart } from "./Database.ts";
 export { keep } from "./keep.ts";
 export type { KeepOptions } from "./KeepOptions.ts";
 export { keepTogether } from "./keepTogether.ts";
-export type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
+export type { KeptOf, KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
 export type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
 export type { Draft, NotTaken, OfferedDraft } from "./drafts/Draft.ts";
 export { type DraftOptions, keepDraft } from "./drafts/keepDraft.ts";

@@ -36,8 +36,9 @@ export async function keep<M extends AnyModel>(
   requireTable("keep", table);
   requireArgument(isStore(store), "keep", store, "a store whose rows can be changed, as memoryStore(model) is");
   requireOptions("keep", given, options);
-  const isPlace = given.drafts === undefined || (typeof given.drafts === "object" && "hold" in given.drafts);
-  requireArgument(isPlace, "keep", given.drafts, "as drafts a place for them, as browserDrafts() gives it");
+  const { drafts } = given as { readonly drafts?: object | null };
+  const isPlace = drafts === undefined || (typeof drafts === "object" && drafts !== null && "hold" in drafts);
+  requireArgument(isPlace, "keep", drafts, "as drafts a place for them, as browserDrafts() gives it");
   const state = table[internal];
   if (state.keptAt !== undefined)
     throw new IronwoodError("keptTable", `The rows of ${state.where} are kept in ${state.keptAt} already`, {

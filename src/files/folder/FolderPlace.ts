@@ -1,9 +1,16 @@
 import { randomUUID } from "node:crypto";
-import { link, mkdir, open, rename, unlink } from "node:fs/promises";
+import { link, mkdir, open, readdir, rename, unlink } from "node:fs/promises";
 import { join } from "node:path";
 import type { AbortSignalLike } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
-import { judgeChanges, keyedRows, keyFromJson, type KeyedRow, keyTaken } from "../../store/changes/index.ts";
+import {
+  judgeChanges,
+  keyedRows,
+  keyFromJson,
+  type KeyedRow,
+  keyTaken,
+  notAppended,
+} from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
   type Receipt,
@@ -18,11 +25,10 @@ import { keyIn, lookUpOf } from "../../table/index.ts";
 import { guarded } from "../failures.ts";
 import { withFileLock } from "../fileLock.ts";
 import { inTurn } from "../inTurn.ts";
-import { newsSince } from "../newsSince.ts";
-import { lookRegularly } from "../polling.ts";
+import { followJournal } from "../followJournal.ts";
 import { flushFolder } from "../replaceFile.ts";
 import { versionOfRow } from "../rowVersion.ts";
-import { LISTED, WriteJournal, type WriteStep } from "../WriteJournal.ts";
+import { type JournalEntry, LISTED, WriteJournal, type WriteStep } from "../WriteJournal.ts";
 import { folderIdentity, RecordFiles, recordText } from "./RecordFiles.ts";
 import { type NamePart, recordName } from "./recordName.ts";
 
@@ -97,10 +103,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
         // A file of the same name is told as such.
         const isOfName = this.#whenExists !== "number" && before?.name === `${name}.json`;
         if (this.#model.parts.key.length > 0 && before !== undefined && !isOfName)
-          throw new StoreError(
-            "refused",
-            `Nothing was put into ${this.place}. ${keyTaken(this.#model, this.place).message}`,
-          );
+          throw notAppended(this.place, keyTaken(this.#model, this.place).message);
         return { place: join(this.#folder, await this.#put(row, name)) };
       },
       `${name}.json`,
@@ -253,9 +256,9 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
   }
 
   /** Does to its end what was begun to be written, and reads the records. @returns what was written lately */
-  async #settle(): ReturnType<WriteJournal["entriesOf"]> {
+  async #settle(): Promise<readonly JournalEntry[]> {
     await this.#journal.repair();
-    const open = await this.#journal.lastOpen();
+    const { open } = await this.#journal.read();
     if (open !== undefined) {
       for (const step of open.steps ?? []) {
         if ("from" in step) await rename(join(this.#folder, step.from), join(this.#folder, step.to)).catch(unlessGone);
@@ -264,9 +267,16 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
       await flushFolder(this.#folder);
       await this.#journal.noteDone(open.id, await folderIdentity(this.#folder));
     }
+    await this.#dropLeftovers();
     await this.#records.catchUp();
     await this.#journal.prune();
-    return this.#journal.entriesOf();
+    return (await this.#journal.read()).entries;
+  }
+
+  /** What a program had written beside that was killed before it had noted what it was for. */
+  async #dropLeftovers(): Promise<void> {
+    for (const name of await readdir(this.#folder))
+      if (/^\.[0-9a-f-]{36}\.new$/.test(name)) await unlink(join(this.#folder, name)).catch(unlessGone);
   }
 
   async #answer(rows: readonly (KeyedRow<M> | undefined)[]): Promise<Result<M>> {
@@ -283,9 +293,8 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
     listener: (news: StoreNews<RowOf<M>, KeyOf<M>>) => void,
     { signal }: { readonly signal: AbortSignalLike },
   ): void {
-    let mark = since;
-    lookRegularly(async () => {
-      const found = await newsSince(mark, {
+    followJournal(
+      {
         journal: this.#journal,
         keyOf: (json) => keyFromJson(this.#model, json),
         identity: () => folderIdentity(this.#folder),
@@ -297,13 +306,11 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
             return file && { key: file.key, version: file.version, row: file.row };
           };
         },
-      });
-      for (const news of found) {
-        if (signal.aborted) return;
-        ({ mark } = news);
-        listener(news as StoreNews<RowOf<M>, KeyOf<M>>);
-      }
-    }, signal);
+      },
+      since,
+      listener,
+      signal,
+    );
   }
 
   #alone<T>(signal: AbortSignalLike | undefined, work: () => Promise<T>, name = ""): Promise<T> {

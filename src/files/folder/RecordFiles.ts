@@ -6,7 +6,7 @@ import { keyIn, type LookUp, lookUpOf } from "../../table/index.ts";
 import { storeError } from "../failures.ts";
 import { identityOf } from "../polling.ts";
 import { digestOf, versionOfRow } from "../rowVersion.ts";
-import { HIDDEN_KEY } from "../whole/FileContent.ts";
+import { HIDDEN_KEY } from "../hiddenKey.ts";
 
 /** A record, or what is wrong with its file. */
 export type RecordFile<M extends AnyModel> = { readonly name: string; readonly identity: string } & (

@@ -1,6 +1,7 @@
 import { open } from "node:fs/promises";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
 import { type LookUp, lookUpOf } from "../../table/index.ts";
+import { ProvisionalKeys } from "../hiddenKey.ts";
 import { digestOf } from "../rowVersion.ts";
 import { logEvents, type LinePlace, type PlacedLine } from "./logEvents.ts";
 import type { WriteHead } from "./logLine.ts";
@@ -20,8 +21,6 @@ export interface OtherLine extends LinePlace {
   readonly key: LookUp | undefined;
 }
 
-/** So many milliseconds a write is remembered: who did not hear the answer may ask again. */
-export const REMEMBERED = 24 * 60 * 60 * 1_000;
 /** So many bytes before a place tell whether it is the place that was meant. */
 const KNOWN_BY = 256;
 
@@ -42,8 +41,7 @@ export class RowLog<M extends AnyModel> {
   readonly #locale: string;
   readonly #holdsRows: boolean;
   #knownBy = "";
-  /** Of rows without a key: how often their text was there before. */
-  readonly #equal = new Map<string, number>();
+  readonly #provisional = new ProvisionalKeys();
 
   /** @param holdsRows - whether the rows themselves are held, or only where they are */
   constructor(model: M, locale: string, holdsRows: boolean) {
@@ -114,16 +112,9 @@ export class RowLog<M extends AnyModel> {
       return;
     }
     const { version, row } = line;
-    const own = line.key ?? this.#provisionalKey(version);
+    const own = line.key ?? (this.#provisional.next(version) as KeyOf<M>);
     const held = this.#holdsRows ? row : undefined;
     this.rows.set(lookUpOf(own), { key: own, version, row: held, ...placeOf(line) });
-  }
-
-  /** A row that was put in without a key is known by what it holds, and by how many of the kind stand before it. */
-  #provisionalKey(version: string): KeyOf<M> {
-    const count = (this.#equal.get(version) ?? 0) + 1;
-    this.#equal.set(version, count);
-    return `${version}.${count}` as KeyOf<M>;
   }
 
   #laterLine(line: number): Problem {

@@ -1,9 +1,11 @@
 import { readFile } from "node:fs/promises";
 import type { AnyModel } from "../../model/index.ts";
+import { isRemembered } from "../../store/changes/index.ts";
+import { HIDDEN_KEY } from "../hiddenKey.ts";
 import { putInPlace, writeBeside } from "../replaceFile.ts";
-import { HIDDEN_KEY, writtenLines } from "./logLine.ts";
+import { writtenLines } from "./logLine.ts";
 import type { LinePlace } from "./logEvents.ts";
-import { type LoggedRow, REMEMBERED, type RowLog } from "./RowLog.ts";
+import type { LoggedRow, RowLog } from "./RowLog.ts";
 
 /** What has fewer lines is left as it is. */
 const WORTH_IT = 200;
@@ -13,11 +15,11 @@ const LARGEST = 1 << 30;
 /** Whether more than half of a log says what is no more so. */
 export function isMostlyOld<M extends AnyModel>(log: RowLog<M>): boolean {
   if (log.lineCount < WORTH_IT || log.upTo > LARGEST || log.old <= log.rows.size) return false;
-  const remembered = [...log.writes.values()].filter(isRemembered).length;
+  const remembered = [...log.writes.values()].filter(isKept).length;
   return (log.old + log.writes.size - remembered) * 2 > log.lineCount - remembered;
 }
 
-const isRemembered = ({ at }: { readonly at: string }): boolean => Date.now() - Date.parse(at) < REMEMBERED;
+const isKept = ({ at }: { readonly at: string }): boolean => isRemembered(Date.parse(at), Date.now());
 
 /**
  * Writes a log anew with what holds now: each row as it stands, the lines that can't be read as they are, and which writes were done
@@ -29,7 +31,7 @@ export async function compactLog<M extends AnyModel>(path: string, model: M, log
   const newline = Buffer.from("\n");
   const pieces: Buffer[] = [];
   for (const head of log.writes.values())
-    if (isRemembered(head)) pieces.push(Buffer.from(writtenLines({ ...head, deleted: [] }, [])));
+    if (isKept(head)) pieces.push(Buffer.from(writtenLines({ ...head, deleted: [] }, [])));
   for (const place of log.others) pieces.push(textAt(place), newline);
   for (const row of log.rows.values())
     pieces.push(model.parts.key.length > 0 ? textAt(row) : withKey(textAt(row), row), newline);

@@ -3,10 +3,9 @@ import { sayOfRows, valueIn } from "../../model/index.ts";
 import { keyFromJson } from "../../store/changes/index.ts";
 import { fromJson, toJson } from "../../store/text/index.ts";
 import { keyIn } from "../../table/index.ts";
+import { HIDDEN_KEY } from "../hiddenKey.ts";
 import { digestOf } from "../rowVersion.ts";
 
-/** The member that a row has besides its fields, where its model has no key. */
-export const HIDDEN_KEY = "ironwood_key";
 /** The first member of the line that begins a write. */
 const WRITE = "ironwood_write";
 /** How such a line begins. */

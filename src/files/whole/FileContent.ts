@@ -1,9 +1,6 @@
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
 import type { KeyedRow } from "../../store/changes/index.ts";
 
-/** The name of the column or member that has the keys of rows whose model has none. */
-export const HIDDEN_KEY = "ironwood_key";
-
 /** A row of a file. */
 export interface FileRow<M extends AnyModel> {
   readonly row: RowOf<M>;

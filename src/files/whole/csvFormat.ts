@@ -1,16 +1,9 @@
 import { type AnyModel, pointerTo, type Problem, valueIn } from "../../model/index.ts";
 import { StoreError } from "../../store/index.ts";
+import { HIDDEN_KEY } from "../hiddenKey.ts";
 import type { KeyedRow } from "../../store/changes/index.ts";
 import { csvColumns, csvLine, CsvLines, type Line, RowReader, toCells } from "../../store/text/index.ts";
-import {
-  type Edits,
-  type FileContent,
-  type FileFormat,
-  type FileRow,
-  HIDDEN_KEY,
-  spliced,
-  strange,
-} from "./FileContent.ts";
+import { type Edits, type FileContent, type FileFormat, type FileRow, spliced, strange } from "./FileContent.ts";
 
 /** How CSV is read and written here. */
 export interface CsvOptions {

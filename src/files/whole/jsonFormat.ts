@@ -1,16 +1,9 @@
 import type { AnyModel, Problem } from "../../model/index.ts";
 import { StoreError } from "../../store/index.ts";
+import { HIDDEN_KEY } from "../hiddenKey.ts";
 import type { KeyedRow } from "../../store/changes/index.ts";
 import { fromJson, toJson } from "../../store/text/index.ts";
-import {
-  type Edits,
-  type FileContent,
-  type FileFormat,
-  type FileRow,
-  HIDDEN_KEY,
-  spliced,
-  strange,
-} from "./FileContent.ts";
+import { type Edits, type FileContent, type FileFormat, type FileRow, spliced, strange } from "./FileContent.ts";
 import { jsonItems } from "./jsonItems.ts";
 
 /** Rows as a list of JSON (RFC 8259): members that the model does not know stay, and so does how the other rows are written. */

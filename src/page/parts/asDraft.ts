@@ -5,6 +5,7 @@ import { toggleAttribute } from "../dom.ts";
 import { Undoing } from "../binding.ts";
 import { showOutput } from "../output.ts";
 import { stoppable } from "../stoppable.ts";
+import { whenLeft } from "../whenLeft.ts";
 import { type PagePart, partBinder } from "./PagePart.ts";
 
 /** What a page shows of a draft, and calls. What `keepDraft()` gives is one. */
@@ -71,7 +72,7 @@ function showDraft(element: HTMLElement, draft: DraftOnPage): Stoppable {
   let control: string | undefined;
   const controlOf = (name: string | undefined): HTMLElement | undefined =>
     [...page.querySelectorAll<HTMLElement>("form [name]")].find(
-      (each) => each.getAttribute("name") === name || (name === undefined && !each.matches(":disabled")),
+      (each) => pathOf(each) === name || (name === undefined && !each.matches(":disabled")),
     );
   const leaveTo = (): void => (controlOf(control) ?? controlOf(undefined))?.focus();
   undoing.keep(
@@ -96,7 +97,7 @@ function showDraft(element: HTMLElement, draft: DraftOnPage): Stoppable {
       control = name;
     }),
   );
-  undoing.keep(writeOnLeaving(page, draft));
+  undoing.keep(whenLeft(page, () => void draft.write().catch(platform.report)));
   const place = draft[internal];
   place.controlNow = () => control;
   place.goTo = (name) => controlOf(name)?.focus();
@@ -115,26 +116,16 @@ function buttonOf(page: Document, what: "take" | "drop", press: () => void): HTM
   return button;
 }
 
-/** Tells the name of the control that has the focus. */
+/** A control by the names of its form and its own: two forms may have controls of one name. */
+const pathOf = (control: Element): string =>
+  `${control.closest("form")?.getAttribute("name") ?? ""}/${control.getAttribute("name") ?? ""}`;
+
+/** Tells which control has the focus. */
 function followFocus(page: Document, tell: (name: string) => void): Stoppable {
   const enter = ({ target }: Event): void => {
-    const name = (target as Element | null)?.closest("form [name]")?.getAttribute("name") ?? "";
-    if (name !== "") tell(name);
+    const control = (target as Element | null)?.closest("form [name]");
+    if (control !== null && control !== undefined) tell(pathOf(control));
   };
   page.addEventListener("focusin", enter);
   return stoppable(() => page.removeEventListener("focusin", enter));
-}
-
-function writeOnLeaving(page: Document, draft: DraftOnPage): Stoppable {
-  const window = page.defaultView;
-  const write = (): void => void draft.write().catch(platform.report);
-  const hide = (): void => {
-    if (page.visibilityState === "hidden") write();
-  };
-  page.addEventListener("visibilitychange", hide);
-  window?.addEventListener("pagehide", write);
-  return stoppable(() => {
-    page.removeEventListener("visibilitychange", hide);
-    window?.removeEventListener("pagehide", write);
-  });
 }

@@ -4,6 +4,7 @@ import { toggleAttribute } from "../dom.ts";
 import { showOutput } from "../output.ts";
 import { Undoing } from "../binding.ts";
 import { stoppable } from "../stoppable.ts";
+import { whenLeft } from "../whenLeft.ts";
 import { type PagePart, partBinder } from "./PagePart.ts";
 
 /** What a page shows of a table that is kept, and calls. What `keep()` gives is one. */
@@ -97,16 +98,13 @@ function writeOnLeaving(page: Document, kept: KeptOnPage): Stoppable {
   const write = (): void => {
     if (kept.unsavedCount > 0) void kept.write().catch(platform.report);
   };
-  const hide = (): void => {
-    if (page.visibilityState === "hidden") write();
-  };
   const leave = (event: BeforeUnloadEvent): void => {
     if (kept.unsavedCount === 0) return;
     write();
     event.preventDefault();
   };
-  page.addEventListener("visibilitychange", hide);
-  for (const type of ["pagehide", "online"]) window?.addEventListener(type, write);
+  const leaving = whenLeft(page, write);
+  window?.addEventListener("online", write);
   const asking = mirror(() => {
     // A page that listens for this may not be kept for going back to.
     if (kept.unsavedCount > 0) window?.addEventListener("beforeunload", leave);
@@ -114,8 +112,8 @@ function writeOnLeaving(page: Document, kept: KeptOnPage): Stoppable {
   }, "leaving with something unsaved");
   return stoppable(() => {
     asking.stop();
-    page.removeEventListener("visibilitychange", hide);
-    for (const type of ["pagehide", "online"]) window?.removeEventListener(type, write);
+    leaving.stop();
+    window?.removeEventListener("online", write);
     window?.removeEventListener("beforeunload", leave);
   });
 }

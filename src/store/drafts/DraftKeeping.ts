@@ -151,8 +151,8 @@ export class DraftKeeping<C> implements Draft {
         }
         this.#written = content;
         for (const id of this.#taken.splice(0)) await this.#drafts.remove(this.#name, id);
+        this.#failure.write(undefined);
       }
-      this.#failure.write(undefined);
     } catch (error) {
       this.#fail(error);
     }

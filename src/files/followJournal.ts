@@ -1,9 +1,11 @@
 import { setTimeout as pause } from "node:timers/promises";
+import type { AbortSignalLike } from "../engine/index.ts";
 import type { StoreNews, VersionedRow } from "../store/index.ts";
+import { lookRegularly } from "./polling.ts";
 import { markFrom, type WriteJournal } from "./WriteJournal.ts";
 
 /** A place whose writes are in a journal, for what was written at it to be told. */
-export interface PlaceOfNews {
+interface PlaceOfNews {
   readonly journal: WriteJournal;
   /** What the place is, by which it is seen that it was changed. */
   readonly identity: () => Promise<string>;
@@ -19,8 +21,25 @@ export interface PlaceOfNews {
 const LOOKS = 50;
 const MOMENT = 20;
 
+/** Tells what is written at a place after a mark, until it is aborted. */
+export function followJournal(
+  place: PlaceOfNews,
+  since: string,
+  listener: (news: StoreNews<never, never>) => void,
+  signal: AbortSignalLike,
+): void {
+  let mark = since;
+  lookRegularly(async () => {
+    for (const news of await newsSince(mark, place)) {
+      if (signal.aborted) return;
+      ({ mark } = news);
+      listener(news as StoreNews<never, never>);
+    }
+  }, signal);
+}
+
 /** What was written since a mark, by the journal of writes; that all is to be read again where others have changed the place. */
-export async function newsSince(since: string, place: PlaceOfNews): Promise<StoreNews<unknown, unknown>[]> {
+async function newsSince(since: string, place: PlaceOfNews): Promise<StoreNews<unknown, unknown>[]> {
   const mark = markFrom(since);
   const { journal } = place;
   for (let look = 0; look < LOOKS; look++) {

@@ -1,16 +1,17 @@
-import { truncate } from "node:fs/promises";
+import { createReadStream } from "node:fs";
+import { truncate, unlink } from "node:fs/promises";
 import { type AbortSignalLike, newId } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
-import { judgeChanges, keyedRows } from "../../store/changes/index.ts";
+import { judgeChanges, keyedRows, notAppended } from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
   type StoreChange,
-  StoreError,
   type StoreNews,
   type StoredRow,
   type VersionedRow,
   type WriteResult,
 } from "../../store/index.ts";
+import { RowReader, textPieces } from "../../store/text/index.ts";
 import { lookUpOf } from "../../table/index.ts";
 import { appendText } from "../appendText.ts";
 import { guarded } from "../failures.ts";
@@ -18,11 +19,13 @@ import { inTurn } from "../inTurn.ts";
 import { locked } from "../locked.ts";
 import { cutNotice, NEWLINE, tornNotice } from "../lineAppender.ts";
 import { identityOf, lookRegularly } from "../polling.ts";
+import { nextOf } from "../replaceFile.ts";
 import { versionOfRow } from "../rowVersion.ts";
+import { inUtf16, isUtf16 } from "../utf16.ts";
 import { compactLog, isMostlyOld } from "./compactLog.ts";
-import { logEvents, type LogEvent, type PlacedLine } from "./logEvents.ts";
+import { LogFollowing } from "./LogFollowing.ts";
 import { rowText, type WriteHead, writtenLines } from "./logLine.ts";
-import { markAt, type OtherLine, RowLog } from "./RowLog.ts";
+import { type OtherLine, RowLog } from "./RowLog.ts";
 
 type Change<M extends AnyModel> = StoreChange<RowOf<M>, KeyOf<M>>;
 type Result<M extends AnyModel> = WriteResult<RowOf<M>, KeyOf<M>>;
@@ -52,6 +55,10 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
 
   async *read({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): AsyncIterable<Read<M>> {
     if (signal?.aborted === true) throw signal.reason;
+    if (await guarded(this.#path, "read", signal, () => isUtf16(this.#path))) {
+      yield* this.#readUtf16();
+      return;
+    }
     const log = await guarded(this.#path, "read", signal, () => this.#readAll(signal));
     const others = [...log.others].sort((a, b) => a.line - b.line);
     let next = 0;
@@ -60,6 +67,13 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
       yield { ok: true, key, version, row: row!, line };
     }
     for (; next < others.length; next++) yield unread(others[next]!);
+  }
+
+  /** A file in UTF-16 is read, and not written: its lines are no lines of bytes. */
+  async *#readUtf16(): AsyncIterable<Read<M>> {
+    const reader = new RowReader(this.#model, { format: "ndjson", locale: this.#locale });
+    for await (const { text } of textPieces(createReadStream(this.#path))) yield* reader.take(text);
+    yield* reader.end();
   }
 
   async #readAll(signal: AbortSignalLike | undefined): Promise<RowLog<M>> {
@@ -92,6 +106,9 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
    * @returns what is told of it
    */
   async #tidyEnd(wholeUpTo: number | undefined): Promise<string | undefined> {
+    if (await isUtf16(this.#path)) throw inUtf16(this.#path);
+    // It may have been killed while it made the file compact.
+    if (wholeUpTo !== undefined) await unlink(nextOf(this.#path)).catch(() => undefined);
     const log = await this.#catchUp();
     if (log.tail === "none") return undefined;
     if (log.tail === "halfWrite" && wholeUpTo === log.upTo) {
@@ -134,8 +151,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
   /** @throws {@link StoreError} where another row has the key */
   #refuseTaken(row: RowOf<M>): void {
     const judged = judgeChanges(this.#model, [{ kind: "insert", row }], this.#there());
-    if (judged.ok || !("refused" in judged)) return;
-    throw new StoreError("refused", `Nothing was put into ${this.place}. ${judged.refused[0]!.problems[0]!.message}`);
+    if (!judged.ok) throw notAppended(this.place, judged);
   }
 
   #there(): { place: string; versionOf: (key: string | number | boolean) => string | undefined } {
@@ -201,7 +217,10 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
 
   mark(): Promise<string> {
     return inTurn(this.#path, () =>
-      guarded(this.#path, "read", undefined, async () => (await this.#catchUp(), this.#log.mark || "0")),
+      guarded(this.#path, "read", undefined, async () => {
+        if (await isUtf16(this.#path)) throw inUtf16(this.#path);
+        return (await this.#catchUp()).mark || "0";
+      }),
     );
   }
 
@@ -229,70 +248,3 @@ const unread = ({ problems, line }: OtherLine): { ok: false; problems: readonly 
   problems,
   line,
 });
-
-/** Reads what is added to a log, for one listener. */
-class LogFollowing<M extends AnyModel> {
-  #mark: string;
-  #identity: string | undefined;
-
-  constructor(
-    private readonly path: string,
-    private readonly model: M,
-    private readonly locale: string,
-    since: string,
-  ) {
-    this.#mark = since;
-  }
-
-  async *look(): AsyncIterable<News<M>> {
-    const identity = await identityOf(this.path);
-    if (identity === this.#identity) return;
-    const upTo = Number(this.#mark.split(".")[0]);
-    const isKnown = identity === "" ? this.#mark === "0" : (await markAt(this.path, upTo || 0)) === this.#mark;
-    if (!isKnown) {
-      yield this.#reload(await this.#endOf(identity));
-      this.#identity = identity;
-      return;
-    }
-    if (identity !== "")
-      for await (const events of logEvents(this.path, this.model, upTo, 0, this.locale))
-        for (const event of events) {
-          if (event.kind === "tail") break;
-          const mark = await markAt(this.path, event.upTo);
-          const changes = changesOf(event);
-          this.#mark = mark;
-          yield changes === undefined ? this.#reload(mark) : { ...changes, mark };
-        }
-    this.#identity = identity;
-  }
-
-  #reload(mark: string): News<M> {
-    this.#mark = mark;
-    return { kind: "reload", mark };
-  }
-
-  async #endOf(identity: string): Promise<string> {
-    if (identity === "") return "0";
-    const log = new RowLog(this.model, this.locale, false);
-    await log.catchUp(this.path);
-    return log.mark;
-  }
-}
-
-/** What an event changes; `undefined` where that can't be told of it alone. */
-function changesOf<M extends AnyModel>(
-  event: LogEvent<M>,
-):
-  | { kind: "changes"; id: string; changes: { key: KeyOf<M>; now: VersionedRow<RowOf<M>, KeyOf<M>> | undefined }[] }
-  | undefined {
-  let lines: readonly PlacedLine<M>[] = [];
-  if (event.kind === "line") lines = [event.line];
-  else if (event.kind === "write") lines = event.rows;
-  const gone = event.kind === "write" ? event.head.deleted.map((key) => ({ key, now: undefined })) : [];
-  const come = [];
-  for (const line of lines) {
-    if (line.kind === "bad" || line.key === undefined) return undefined;
-    come.push({ key: line.key, now: { key: line.key, version: line.version, row: line.row } });
-  }
-  return { kind: "changes", id: event.kind === "write" ? event.head.id : "", changes: [...gone, ...come] };
-}

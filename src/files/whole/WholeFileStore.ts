@@ -2,7 +2,14 @@ import { isUtf8 } from "node:buffer";
 import { readFile, unlink } from "node:fs/promises";
 import type { AbortSignalLike } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../../model/index.ts";
-import { judgeChanges, keyedRows, keyFromJson, type KeyedRow, keyTaken } from "../../store/changes/index.ts";
+import {
+  judgeChanges,
+  keyedRows,
+  keyFromJson,
+  type KeyedRow,
+  keyTaken,
+  notAppended,
+} from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
   type Receipt,
@@ -16,11 +23,12 @@ import {
 import { textPieces } from "../../store/text/index.ts";
 import { keyIn, type LookUp, lookUpOf } from "../../table/index.ts";
 import { guarded } from "../failures.ts";
+import { ProvisionalKeys } from "../hiddenKey.ts";
 import { inTurn } from "../inTurn.ts";
 import type { Append } from "../lineAppender.ts";
 import { locked } from "../locked.ts";
-import { newsSince } from "../newsSince.ts";
-import { identityOf, lookRegularly } from "../polling.ts";
+import { followJournal } from "../followJournal.ts";
+import { identityOf } from "../polling.ts";
 import { nextOf, putInPlace, writeBeside } from "../replaceFile.ts";
 import { versionOfRow } from "../rowVersion.ts";
 import { type JournalEntry, LISTED, WriteJournal } from "../WriteJournal.ts";
@@ -94,14 +102,10 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   #parsed(text: string): KeyedContent<M> {
     const model = this.#model;
     const content = this.#format.parse(text);
-    const equal = new Map<string, number>();
+    const provisional = new ProvisionalKeys();
     const keys = content.rows.map(({ row, hiddenKey }) => {
       if (model.parts.key.length > 0) return keyIn(model, row) as KeyOf<M>;
-      if (hiddenKey !== undefined) return hiddenKey as KeyOf<M>;
-      // A row without a key is known by what it holds, and by how many of the kind stand before it.
-      const version = versionOfRow(model, row);
-      equal.set(version, (equal.get(version) ?? 0) + 1);
-      return `${version}.${equal.get(version)!}` as KeyOf<M>;
+      return (hiddenKey ?? provisional.next(versionOfRow(model, row))) as KeyOf<M>;
     });
     const indexes = new Map<LookUp, number>();
     for (const [index, key] of keys.entries()) if (!indexes.has(lookUpOf(key))) indexes.set(lookUpOf(key), index);
@@ -122,12 +126,8 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
       }
       const result = await this.#write([{ kind: "insert", row }], undefined);
       if (result.ok) return { place };
-      throw this.#notAppended("refused" in result ? result.refused[0]!.problems[0]!.message : "");
+      throw notAppended(place, result);
     });
-  }
-
-  #notAppended(reason: string): StoreError {
-    return new StoreError("refused", `Nothing was put into ${this.place}. ${reason}`);
   }
 
   /** @throws {@link StoreError} where another row has the key */
@@ -144,7 +144,7 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
       }
     }
     if (this.#known.keys.has(lookUpOf(keyIn(this.#model, row))))
-      throw this.#notAppended(keyTaken(this.#model, this.place).message);
+      throw notAppended(this.place, keyTaken(this.#model, this.place).message);
   }
 
   async #noteAppended(row: RowOf<M>): Promise<void> {
@@ -269,9 +269,8 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     listener: (news: StoreNews<RowOf<M>, KeyOf<M>>) => void,
     { signal }: { readonly signal: AbortSignalLike },
   ): void {
-    let mark = since;
-    lookRegularly(async () => {
-      const found = await newsSince(mark, {
+    followJournal(
+      {
         journal: this.#journal,
         keyOf: (json) => keyFromJson(this.#model, json),
         identity: () => identityOf(this.#path),
@@ -280,13 +279,11 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
           const there = await this.#content();
           return (key) => rowAt(this.#model, there, key as KeyOf<M>);
         },
-      });
-      for (const news of found) {
-        if (signal.aborted) return;
-        ({ mark } = news);
-        listener(news as StoreNews<RowOf<M>, KeyOf<M>>);
-      }
-    }, signal);
+      },
+      since,
+      listener,
+      signal,
+    );
   }
 
   #alone<T>(
