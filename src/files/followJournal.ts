@@ -2,7 +2,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import type { AbortSignalLike } from "../engine/index.ts";
 import type { StoreNews, VersionedRow } from "../store/index.ts";
 import { lookRegularly } from "./polling.ts";
-import { markFrom, type WriteJournal } from "./WriteJournal.ts";
+import { type JournalPart, markFrom, type WriteJournal } from "./WriteJournal.ts";
 
 /** A place whose writes are in a journal, for what was written at it to be told. */
 interface PlaceOfNews {
@@ -67,9 +67,14 @@ async function newsSince(since: string, place: PlaceOfNews): Promise<StoreNews<u
         mark: [part.name, end, after].join("~"),
       }));
     }
-    // A writer is about to do it, or was killed.
-    if (!(await place.isBusy()) && (await place.identity()) === now) break;
+    // A writer is about to do it, or was killed; or it has noted that it is done since the journal was read.
+    const isQuiet = !(await place.isBusy()) && (await place.identity()) === now;
+    if (isQuiet && isSameEnd(part, await journal.read(part.upTo))) break;
     await pause(MOMENT);
   }
   return [{ kind: "reload", mark: await journal.mark(await place.identity()) }];
+}
+
+function isSameEnd(one: JournalPart, other: JournalPart): boolean {
+  return one.name === other.name && one.upTo === other.upTo;
 }

@@ -15,7 +15,7 @@ const libraries: Readonly<Record<string, string>> = {
     <label><md-checkbox name="fenced"></md-checkbox> Fenced</label>
     <label><md-switch name="watered"></md-switch> Watered</label>
     ${each((value) => `<label><md-radio name="species" value="${value}"></md-radio> ${value}</label>`)}
-    <md-outlined-select name="second" label="Second">${each((value) => `<md-select-option value="${value}"><div slot="headline">${value}</div></md-select-option>`)}</md-outlined-select>
+    <md-outlined-select quick name="second" label="Second">${each((value) => `<md-select-option value="${value}"><div slot="headline">${value}</div></md-select-option>`)}</md-outlined-select>
     <md-slider name="exposure" min="0" max="10"></md-slider>`,
   "@fluentui/web-components": `
     <fluent-text-field name="tag">Tag</fluent-text-field>
