@@ -9,10 +9,10 @@ import { createJiti } from "jiti";
 import { build } from "vite";
 import { fileStore, folderStore } from "ironwood/files";
 import { rowsService } from "ironwood/serve";
-import { sqliteStore } from "ironwood/sqlite";
+import { sqliteDatabase } from "ironwood/sqlite";
 import { loadRows } from "ironwood/store";
 import { table } from "ironwood";
-import { begin, keptRows } from "./keptRows.mjs";
+import { databaseOf, keptTables } from "./keptTables.mjs";
 import { plotRegistry } from "./plotRegistry.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
@@ -54,10 +54,15 @@ export async function startDemo({ port = 0, folder }) {
   const label = treeLabel(species);
   const { siteSurvey } = await load.import("../examples/site-survey/survey.ts");
   const { plant } = await load.import("../examples/stock-book/plants.ts");
-  const stock = sqliteStore(join(folder, "nursery.db"), plant, { table: "stock" });
+  const nursery = sqliteDatabase(join(folder, "nursery.db"));
+  const stock = keptTables(nursery, { stock: plant });
   const shipped = table(plant);
   await loadRows(shipped, readFileSync(join(top, "examples/stock-book/stock.csv"), "utf8"));
-  await begin(stock, [...shipped]);
+  await stock.begin({ stock: [...shipped] });
+  const { allotted, order, planned, task } = await load.import("../examples/planting-orders/orders.ts");
+  const ordersKept = sqliteDatabase(join(folder, "orders.db"));
+  const orders = keptTables(ordersKept, { stock: plant, orders: order, lines: allotted, tasks: task });
+  await orders.begin(planned());
   const { categoryKept, fieldNote, newCategories } = await load.import("../examples/field-notes/notes.ts");
   const categories = newCategories();
   const categoriesKept = fileStore(join(folder, "categories.ndjson"), categoryKept);
@@ -84,10 +89,11 @@ export async function startDemo({ port = 0, folder }) {
   });
   app.mount("/service/species", rowsService(kept, speciesKept).fetch);
   app.mount("/service/surveys", rowsService(fileStore(join(folder, "surveys.ndjson"), survey), survey).fetch);
-  app.route("/service/stock", keptRows(stock, plant));
+  app.route("/service/stock", stock.service);
+  app.route("/service/orders", orders.service);
   app.mount("/service/categories", rowsService(categoriesKept, categoryKept).fetch);
   app.mount("/service/notes", rowsService(notes, note).fetch);
-  app.route("/service/notes-there", keptRows(notes, note));
+  app.route("/service/notes-there", keptTables(databaseOf(notes, "notes"), { notes: note }).service);
   app.route("/service/plots", registry.service);
   app.get("/", (context) => context.redirect("/tree-card/"));
   app.use("/*", serveStatic({ root: relative(process.cwd(), pages) || "." }));
@@ -99,7 +105,8 @@ export async function startDemo({ port = 0, folder }) {
         registry,
         stop: async () => {
           await new Promise((done) => (server.closeAllConnections(), server.close(done)));
-          await stock.close();
+          await nursery.close();
+          await ordersKept.close();
         },
       }),
     );

@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
 import Driver from "libsql";
-import { integer, model, newHistory, notices, type RowOf, table, text, transaction } from "../src/index.ts";
+import { followRows, integer, model, newHistory, notices, type RowOf, table, text, transaction } from "../src/index.ts";
 import { sqliteDatabase, type SqliteTables } from "../src/sqlite/index.ts";
 import { type Database, keepTogether, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
@@ -297,6 +297,30 @@ describe("tables that are kept together", () => {
       for (const each of databases.splice(0)) await each.close();
     }
     console.info(`${count} sequences, looked at ${looks} times, seed ${random.seed}`);
+  });
+
+  test("who looks on in another window never sees a part of a transaction", async () => {
+    const random = seeded(7333);
+    const path = await newPath();
+    const [writer, onlooker] = [await opened(path), await opened(path)];
+    const sums = new Set<number>();
+    const look = (): void => {
+      const left = [...onlooker.stock].reduce((sum, each) => sum + each.count!, 0);
+      const sold = [...onlooker.lines].reduce((sum, each) => sum + each.amount!, 0);
+      sums.add(left + sold);
+    };
+    look();
+    const seen = [followRows(onlooker.stock, look), followRows(onlooker.lines, look), followRows(onlooker.notes, look)];
+    for (let step = 0; step < 30; step++) {
+      for (let moves = random.below(3); moves >= 0; moves--) writer.move(random.pick(TAGS), 1);
+      expect((await writer.kept.write()).ok).toBe(true);
+      await new Promise((go) => setTimeout(go, random.below(30)));
+    }
+    for (let waits = 0; onlooker.notes.size < writer.notes.size && waits < 100; waits++)
+      await new Promise((go) => setTimeout(go, 20));
+    for (const each of seen) each.stop();
+    expect([onlooker.notes.size, [...sums]]).toEqual([writer.notes.size, [300]]);
+    console.info(`${writer.notes.size} transactions, seed ${random.seed}`);
   });
 
   test("stops when its signal is aborted, and what is taken back is taken back in all", async () => {

@@ -2,7 +2,7 @@
 import { newEntry, notices, table, view } from "ironwood";
 import { browserDrafts, httpStore } from "ironwood/browser";
 import { keep, keepDraft } from "ironwood/store";
-import { servedRows } from "../servedRows.ts";
+import { servedTables } from "../servedTables.ts";
 import { categoryKept, fieldNote, newCategories } from "./notes.ts";
 
 const locale = "en-GB";
@@ -21,7 +21,7 @@ export const draft = keepDraft(note, browserDrafts(), { name: "field note" });
 
 /** The notes that are there, those of other windows too. */
 export const notes = table(model, [], { locale });
-export const kept = await keep(notes, servedRows("../service/notes-there", "the field notes", model));
+export const kept = await keep(notes, servedTables("../service/notes-there", "the field notes").store(model, "notes"));
 export const newestFirst = view(notes, { orderBy: "writtenOn descending", searchIn: ["subject", "text", "category"] });
 
 try {

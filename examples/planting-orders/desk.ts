@@ -1,4 +1,4 @@
-/** What the planner's desk knows and does: tables that all windows share, moves that are guarded, commands. No page. */
+/** What the planner's desk knows and does: tables kept in a database that all windows share, moves that are guarded, commands. No page. */
 import {
   command,
   integer,
@@ -12,9 +12,10 @@ import {
   undoCommand,
   view,
 } from "ironwood";
-import { shareTable } from "ironwood/browser";
+import { keepTogether, writeCommand } from "ironwood/store";
+import { servedTables } from "../servedTables.ts";
 import { plant, plants } from "../stock-book/plants.ts";
-import { allotted, order, orders as planned, task, tasks as planTasks } from "./orders.ts";
+import { allotted, order, task } from "./orders.ts";
 
 const locale = "en-GB";
 const history = newHistory();
@@ -33,22 +34,16 @@ export const inStock = view(stock, {
 export const ofOrder = view(lines, { where: (line) => line.order === orderList.currentKey, orderBy: "load" });
 export const toDo = view(tasks, { where: (each) => each.order === orderList.currentKey, orderBy: "place" });
 
-/** Takes what another window has, or begins with the data that comes with the page. */
-export async function begin(): Promise<void> {
-  const shared = [
-    shareTable(orders, "orders"),
-    shareTable(stock, "stock of orders"),
-    shareTable(lines, "lines"),
-    shareTable(tasks, "tasks"),
-  ];
-  const there = await Promise.all(shared.map(({ ready }) => ready));
-  if (!there.some(Boolean)) {
-    orders.load(planned);
-    tasks.load(planTasks);
-    stock.load([...plants(240, 11)]);
-  }
-  orderList.currentKey = orderList.keys(0, 1)[0];
-}
+/** The desk and its place: what one step has changed is there as a whole, or not at all. */
+export const kept = await keepTogether(
+  { stock, orders, lines, tasks },
+  servedTables("../service/orders", "the orders"),
+  {
+    writeAfter: 500,
+  },
+);
+export const save = writeCommand(kept, { title: "Save now", keyShortcuts: "Control+S" });
+orderList.currentKey = orderList.keys(0, 1)[0];
 
 const money = new Intl.NumberFormat(locale, { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 const kilograms = new Intl.NumberFormat(locale, { maximumFractionDigits: 0, style: "unit", unit: "kilogram" });

@@ -1,6 +1,17 @@
 /** The page: a list of orders, the stock and what is allotted side by side, and a dialog that changes an order. */
 import { command, rowsOf, view } from "ironwood";
-import { asGrid, asList, asRows, bindCommand, bindDialog, bindGrid, bindOutput, bindPage } from "ironwood/page";
+import {
+  asGrid,
+  asKept,
+  asList,
+  asRows,
+  bindCommand,
+  bindDialog,
+  bindGrid,
+  bindOutput,
+  bindPage,
+  chooseCommand,
+} from "ironwood/page";
 import * as desk from "./desk.ts";
 
 const find = <E extends Element>(selector: string): E => document.querySelector<E>(selector)!;
@@ -47,8 +58,6 @@ const secondWindow = command({
   run: () => void globalThis.open(location.href, "_blank"),
 });
 
-await desk.begin();
-
 bindPage(document, {
   moving,
   changeOrder,
@@ -58,6 +67,9 @@ bindPage(document, {
   newOrder: desk.newOrder,
   removeOrder: desk.removeOrder,
   addTask: desk.addTask,
+  save: desk.save,
+  kept: asKept(desk.kept),
+  choose: chooseCommand(desk.kept),
   undo: desk.undo,
   redo: desk.redo,
   orders: asList(orderList, { show: "site" }),

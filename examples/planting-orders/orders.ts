@@ -1,6 +1,6 @@
 /** Planting orders: what a site has asked for, and which plants of the stock go there. No page, no file. */
 import { boolean, date, integer, model, number, oneOf, type RowOf, rows, text } from "ironwood";
-import { species } from "../stock-book/plants.ts";
+import { plants, species } from "../stock-book/plants.ts";
 
 /** One line of an order: so many of a species. */
 export const wantedLine = model(
@@ -91,7 +91,7 @@ const toDo: readonly Task[] = [
   [3, "Wrap the crowns", "pm", false],
   [3, "Permit for the road", undefined, false],
 ];
-export const tasks: readonly RowOf<typeof task>[] = toDo.map(([order, what, when, done], place) => ({
+const tasks: readonly RowOf<typeof task>[] = toDo.map(([order, what, when, done], place) => ({
   number: place + 1,
   order,
   place: place + 1,
@@ -100,18 +100,18 @@ export const tasks: readonly RowOf<typeof task>[] = toDo.map(([order, what, when
   when,
 }));
 
-export const orders: readonly RowOf<typeof order>[] = [
-  planned(1, "School yard, Thornbeck", "2026-12-04", 900, 400, [
+const orders: readonly RowOf<typeof order>[] = [
+  wantedOf(1, "School yard, Thornbeck", "2026-12-04", 900, 400, [
     ["Sorbus aucuparia", 6, 150],
     ["Corylus avellana", 10, undefined],
   ]),
-  planned(2, "River bank, lower fields", "2026-12-11", 4200, 1500, [
+  wantedOf(2, "River bank, lower fields", "2026-12-11", 4200, 1500, [
     ["Salix caprea", 40, undefined],
     ["Alnus glutinosa", 60, 100],
   ]),
-  planned(3, "Avenue to the mill", "2027-02-01", 9800, 6000, [["Tilia cordata", 48, 300]]),
-  planned(4, "Hedge at the depot", undefined, 600, 400, [["Crataegus monogyna", 80, undefined]]),
-  planned(5, "Arboretum, plot P-17", "2027-03-15", 15000, 6000, [
+  wantedOf(3, "Avenue to the mill", "2027-02-01", 9800, 6000, [["Tilia cordata", 48, 300]]),
+  wantedOf(4, "Hedge at the depot", undefined, 600, 400, [["Crataegus monogyna", 80, undefined]]),
+  wantedOf(5, "Arboretum, plot P-17", "2027-03-15", 15000, 6000, [
     ["Quercus petraea", 12, 250],
     ["Ulmus glabra", 8, 250],
   ]),
@@ -119,7 +119,7 @@ export const orders: readonly RowOf<typeof order>[] = [
 
 type Line = readonly [kind: (typeof species)[number], count: number, least: number | undefined];
 
-function planned(
+function wantedOf(
   number: number,
   site: string,
   due: string | undefined,
@@ -130,3 +130,6 @@ function planned(
   const lines = wanted.map(([kind, count, least]) => ({ species: kind, count, least }));
   return { number, site, due, budget, lorry, wanted: lines, plants: undefined } as unknown as RowOf<typeof order>;
 }
+
+/** What is planned when nothing has been entered yet, by the names of the tables. */
+export const planned = () => ({ stock: [...plants(240, 11)], orders, lines: [], tasks });

@@ -16,7 +16,7 @@ import {
   view,
 } from "ironwood";
 import { keep, writeCommand } from "ironwood/store";
-import { servedRows } from "../servedRows.ts";
+import { servedTables } from "../servedTables.ts";
 import { type Plant, plant, plants } from "./plants.ts";
 
 const locale = "en-GB";
@@ -48,7 +48,7 @@ export const shown = view(stock, {
 });
 
 /** The book and its place: read first, then what is unsaved here is known, and what others write comes in. */
-export const kept = await keep(stock, servedRows("../service/stock", "the stock book", plant), {
+export const kept = await keep(stock, servedTables("../service/stock", "the stock book").store(plant, "stock"), {
   drafts: browserDrafts(),
 });
 export const save = writeCommand(kept, { title: "Save book", keyShortcuts: "Control+S" });

@@ -1,6 +1,6 @@
 import type { DBSchema } from "idb";
 import { requireOptions } from "../errors/index.ts";
-import type { Drafts } from "../store/index.ts";
+import type { Drafts, StoredDraft } from "../store/index.ts";
 import { BrowserDatabase } from "./database.ts";
 
 interface DraftRecord {
@@ -30,15 +30,19 @@ export function browserDrafts(options: { readonly name?: string | undefined } = 
   const drafts = new BrowserDatabase<DraftsSchema>(database, place, (made) => {
     made.createObjectStore("drafts", { keyPath: ["name", "id"] }).createIndex("name", "name");
   });
+  const hasty = new HastyDrafts(database);
   return {
     place,
     list: (name) =>
       drafts.use(async (open) => {
-        const all = await open.getAllFromIndex("drafts", "name", name);
+        const stored = await open.getAllFromIndex("drafts", "name", name);
+        // What a window has written last, it has written in haste.
+        const all = new Map([...stored, ...hasty.list(name)].map(({ id, text }) => [id, { id, text }]));
         const { held = [] } = (await locks()?.query()) ?? {};
-        const busy = new Set(held.map((lock) => lock.name));
-        return all.filter((each) => !busy.has(lockOf(name, each.id))).map(({ id, text }) => ({ id, text }));
+        for (const lock of held) for (const id of all.keys()) if (lock.name === lockOf(name, id)) all.delete(id);
+        return [...all.values()];
       }),
+    writeNow: (name, draft) => hasty.write(name, draft),
     write: (name, { id, text }) =>
       drafts.use(async (open) => {
         const work = open.transaction("drafts", "readwrite");
@@ -46,8 +50,13 @@ export function browserDrafts(options: { readonly name?: string | undefined } = 
         // Asked for at once: a window that is left does not hear that the row is there, and would never ask for it.
         work.commit();
         await Promise.all([putting, work.done]);
+        hasty.remove(name, id);
       }),
-    remove: (name, id) => drafts.use((open) => open.delete("drafts", [name, id])),
+    remove: (name, id) =>
+      drafts.use(async (open) => {
+        await open.delete("drafts", [name, id]);
+        hasty.remove(name, id);
+      }),
     hold: (name, id, { signal }) =>
       new Promise((held) => {
         const all = locks();
@@ -61,6 +70,49 @@ export function browserDrafts(options: { readonly name?: string | undefined } = 
           .catch(() => held());
       }),
   };
+}
+
+/** Drafts of windows that are being left: kept at once, in what of the browser waits for nothing, until they are in the database too. */
+class HastyDrafts {
+  readonly #prefix: string;
+
+  constructor(database: string) {
+    this.#prefix = `${database} left `;
+  }
+
+  /** Runs what a browser may refuse, or have no room for: then what is written later is all there is. */
+  #try<T>(work: (storage: Storage) => T): T | undefined {
+    try {
+      return work(localStorage);
+    } catch {
+      return undefined;
+    }
+  }
+
+  #keyOf(name: string, id: string): string {
+    return this.#prefix + JSON.stringify([name, id]);
+  }
+
+  write(name: string, { id, text }: StoredDraft): void {
+    this.#try((storage) => storage.setItem(this.#keyOf(name, id), text));
+  }
+
+  remove(name: string, id: string): void {
+    this.#try((storage) => storage.removeItem(this.#keyOf(name, id)));
+  }
+
+  list(name: string): StoredDraft[] {
+    const begin = `${this.#prefix}${JSON.stringify([name]).slice(0, -1)},`;
+    const found = this.#try((storage) =>
+      Object.keys(storage)
+        .filter((key) => key.startsWith(begin))
+        .map((key) => {
+          const [, id] = JSON.parse(key.slice(this.#prefix.length)) as [string, string];
+          return { id, text: storage.getItem(key)! };
+        }),
+    );
+    return found ?? [];
+  }
 }
 
 /** Only pages of a secure address have them; elsewhere a draft of another window that is open is offered too. */

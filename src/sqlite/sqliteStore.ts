@@ -1,16 +1,11 @@
-import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
+import { type AbortSignalLike, newId } from "../engine/index.ts";
 import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import {
-  type ChangeableStore,
-  type StoreChange,
-  StoreError,
-  type StoreNews,
-  type WriteResult,
-} from "../store/index.ts";
+import type { ChangeableStore, DatabaseNews, StoreChange, StoreNews, WriteResult } from "../store/index.ts";
 import { notAppended } from "../store/changes/index.ts";
 import type { Connection } from "./driver.ts";
-import { type DoneWrite, inTransaction, SqliteDatabase, type TableChanges } from "./SqliteDatabase.ts";
+import { followTables } from "./followTables.ts";
+import { inTransaction, SqliteDatabase, type TableChanges } from "./SqliteDatabase.ts";
 import { NotWritten, SqliteTable } from "./SqliteTable.ts";
 
 /** Options of {@link sqliteStore}. */
@@ -26,6 +21,8 @@ export interface SqliteStore<Row, Key> extends ChangeableStore<Row, Key> {
   /** Closes the file. */
   close(): Promise<void>;
 }
+
+type TableNews<M extends AnyModel> = Extract<StoreNews<RowOf<M>, KeyOf<M>>, { kind: "changes" }>["changes"];
 
 /** So many rows are read at once. */
 const PAGE = 2_000;
@@ -88,14 +85,13 @@ export function storeIn<M extends AnyModel>(
     write: (changes, { id, signal }) => write(changes, id, signal),
     mark: () => use((connection) => String(database.lastNumber(connection))),
     follow(since, listener, { signal }) {
-      if (signal.aborted) return;
-      const following = new Following(database, rows, Number(since), listener, signal, use);
-      signal.addEventListener(
-        "abort",
-        database.watch(() => void following.look()),
-        { once: true },
-      );
-      void following.look();
+      const hear = (news: DatabaseNews): void => {
+        if (news.kind === "reload") return listener(news);
+        const changes = news.tables[rows.name] as TableNews<M> | undefined;
+        // A write of other tables is none of these rows.
+        if (changes !== undefined) listener({ kind: "changes", id: news.id, changes, mark: news.mark });
+      };
+      followTables({ database, tables: () => [rows as never], use }, since, hear, signal);
     },
     async append(row, { signal } = {}) {
       const result = await write([{ kind: "insert", row }], newId(), signal);
@@ -179,69 +175,4 @@ function failureOf<M extends AnyModel>(failure: NotWritten<M> | undefined): Writ
   if (conflicts.length === 0) return { ok: false, refused };
   const inOrder = [...conflicts].sort((a, b) => a.change - b.change);
   return { ok: false, conflicts: inOrder.map(({ key, now }) => ({ key, now })) };
-}
-
-/** Tells one listener what is written after a number. */
-class Following<M extends AnyModel> {
-  #isLooking = false;
-  #again = false;
-
-  constructor(
-    private readonly database: SqliteDatabase,
-    private readonly rows: SqliteTable<M>,
-    private told: number,
-    private readonly listener: (news: StoreNews<RowOf<M>, KeyOf<M>>) => void,
-    private readonly signal: AbortSignalLike,
-    private readonly use: <T>(work: (connection: Connection) => T) => Promise<T>,
-  ) {}
-
-  async look(): Promise<void> {
-    if (this.#isLooking) {
-      this.#again = true;
-      return;
-    }
-    this.#isLooking = true;
-    try {
-      do {
-        this.#again = false;
-        const found = await this.use((connection) => this.#news(connection));
-        for (const news of found) {
-          if (this.signal.aborted) return;
-          this.told = Number(news.mark);
-          // A write of other tables is none of these rows.
-          if (news.kind === "reload" || news.changes.length > 0) this.listener(news);
-        }
-        // Something may have been written, or it may be over, while this waited.
-        // eslint-disable-next-line @typescript-eslint/no-unnecessary-condition
-      } while (this.#again && !this.signal.aborted);
-    } catch (error) {
-      // Looked at again when something is written, or soon; a failure of the place is told to who writes.
-      if (!(error instanceof StoreError)) platform.report(error);
-    } finally {
-      this.#isLooking = false;
-    }
-  }
-
-  #news(connection: Connection): StoreNews<RowOf<M>, KeyOf<M>>[] {
-    const writes = this.database.writesSince(connection, this.told);
-    if (writes === undefined) return [{ kind: "reload", mark: String(this.database.lastNumber(connection)) }];
-    try {
-      return writes.map((write) => this.#newsOf(connection, write));
-    } catch (error) {
-      // A row that another program has spoiled is told by who reads all again.
-      if (!(error instanceof StoreError)) throw error;
-      return [{ kind: "reload", mark: writes.at(-1)!.number.toString() }];
-    }
-  }
-
-  #newsOf(connection: Connection, { number, id, tables }: DoneWrite): StoreNews<RowOf<M>, KeyOf<M>> {
-    const { keys, gone } = tables[this.rows.name] ?? { keys: [], gone: [] };
-    // A row as it is now: where it was written again since, that is told as well.
-    const come =
-      keys === null
-        ? this.rows.writtenBy(connection, number).map((now) => ({ key: now.key, now }))
-        : (keys as KeyOf<M>[]).map((key) => ({ key, now: this.rows.find(connection, key) }));
-    const changes = [...(gone as KeyOf<M>[]).map((key) => ({ key, now: undefined })), ...come];
-    return { kind: "changes", id, changes, mark: String(number) };
-  }
 }

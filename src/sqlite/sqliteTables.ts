@@ -2,6 +2,7 @@ import { IronwoodError, requireArgument, requireModel } from "../errors/index.ts
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { Database, WriteResult } from "../store/index.ts";
 import { SqliteDatabase } from "./SqliteDatabase.ts";
+import { followTables } from "./followTables.ts";
 import { SqliteTable } from "./SqliteTable.ts";
 import { type SqliteStore, storeIn, type TableWrite, writeAllIn } from "./sqliteStore.ts";
 
@@ -28,6 +29,8 @@ export function sqliteDatabase(path: string): SqliteTables {
     throw new IronwoodError("badPlace", "sqliteDatabase was given no path", { expected: "one, as nursery.db" });
   const database = new SqliteDatabase(path);
   const tables = new Map<object, SqliteTable<AnyModel>>();
+  // What it keeps itself is there also before a table is.
+  database.prepareTable("", () => undefined);
   return {
     place: database.place,
     store(model, name) {
@@ -53,6 +56,14 @@ export function sqliteDatabase(path: string): SqliteTables {
       if (results.every(({ ok }) => ok)) database.wake();
       return results as unknown as WriteResult<never, never>[];
     },
+    mark: () => database.do((connection) => String(database.lastNumber(connection))),
+    follow: (since, listener, { signal }) =>
+      followTables(
+        { database, tables: () => [...tables.values()], use: (work) => database.do(work) },
+        since,
+        listener,
+        signal,
+      ),
     close: () => database.close(),
   };
 }

@@ -1,6 +1,6 @@
 import type { AbortSignalLike } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import type { ChangeableStore, StoreChange, WriteResult } from "./Store.ts";
+import type { ChangeableStore, StoreChange, StoreNews, WriteResult } from "./Store.ts";
 
 /** What is to be changed in one store of a database. */
 export interface DatabasePart {
@@ -9,6 +9,18 @@ export interface DatabasePart {
   /** What is to be changed there. */
   readonly changes: readonly StoreChange<never, never>[];
 }
+
+/** What one write has changed in the tables of a database; or that it can't be told any more, and all has to be read again. */
+export type DatabaseNews =
+  | {
+      readonly kind: "changes";
+      /** What its writer called the write. */
+      readonly id: string;
+      /** By the name of a table, rows as {@link StoreNews} tells them; no table that the write has not changed. */
+      readonly tables: Readonly<Record<string, Extract<StoreNews<never, never>, { kind: "changes" }>["changes"]>>;
+      readonly mark: string;
+    }
+  | { readonly kind: "reload"; readonly mark: string };
 
 /** A place with several kinds of rows, which can be written in one transaction. */
 export interface Database {
@@ -27,4 +39,8 @@ export interface Database {
     parts: readonly DatabasePart[],
     options: { readonly id: string; readonly signal?: AbortSignalLike | undefined },
   ): Promise<readonly WriteResult<never, never>[]>;
+  /** Where the database is now: who asks, reads, and then follows from there, misses nothing. @throws {@link StoreError} */
+  mark(): Promise<string>;
+  /** Tells what was written after a mark in the tables that were given out, a write at a time, until it is aborted. */
+  follow(since: string, listener: (news: DatabaseNews) => void, options: { readonly signal: AbortSignalLike }): void;
 }

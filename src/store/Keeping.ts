@@ -130,12 +130,17 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   #hear(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
     if (this.#isStopped) return;
     // While it is not known what became of a write, what others wrote after it would come before it; and before what is being read.
-    if (this.#pending !== undefined || this.#isReading) this.#news.push(news);
+    if (this.isBusy) this.#news.push(news);
     else this.#take(news);
   }
 
-  #takeHeld(): void {
-    if (this.#pending === undefined && !this.#isReading) for (const news of this.#news.splice(0)) this.#take(news);
+  /** Whether it is not known yet how the place is: what others wrote has to wait. */
+  get isBusy(): boolean {
+    return this.#pending !== undefined || this.#isReading;
+  }
+
+  protected takeHeld(): void {
+    if (!this.isBusy) for (const news of this.#news.splice(0)) this.#take(news);
   }
 
   #take(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
@@ -310,7 +315,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
         break;
       } finally {
         this.#writing.write(false);
-        this.#takeHeld();
+        this.takeHeld();
       }
     }
     if (this.#pending === undefined && rows > 0) this.#lastWritten.write(this.#rows.size === 0 ? rows : 0);
@@ -395,7 +400,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       return { ok: false, state: error.kind === "unreachable" ? "unreachable" : "refused", said: error.message };
     } finally {
       this.#isReading = false;
-      if (!this.#stopped.peek()) this.#takeHeld();
+      if (!this.#stopped.peek()) this.takeHeld();
     }
     this.#writeSoon();
     return { ok: true, rows: this.table.size, said: this.said };

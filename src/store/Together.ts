@@ -5,13 +5,14 @@ import {
   internal,
   newId,
   platform,
+  type SignalController,
   type Stoppable,
   transaction,
 } from "../engine/index.ts";
 import { type AnyModel, sayOfKeeping } from "../model/index.ts";
 import { notices } from "../command/index.ts";
 import type { RowResult, Table } from "../table/index.ts";
-import type { Database, DatabasePart } from "./Database.ts";
+import type { Database, DatabaseNews, DatabasePart } from "./Database.ts";
 import type { KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
 import { Keeping } from "./Keeping.ts";
@@ -27,6 +28,10 @@ class KeepingPart extends Keeping<AnyModel> {
   /** Waits for the others before what is to be written is fixed. */
   wait: (begin: () => void) => Promise<void> = () => Promise.resolve();
   writeTogether: (signal: AbortSignalLike | undefined) => Promise<KeptResult> = () => this.writeOwn();
+  /** Takes in what the database tells of the table. */
+  hear: (news: News) => void = () => undefined;
+  /** Is told when it is known again how the table is at the place. */
+  rested: () => void = () => undefined;
 
   override write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
     return this.writeTogether(signal);
@@ -34,6 +39,11 @@ class KeepingPart extends Keeping<AnyModel> {
 
   protected override beginWith(begin: () => void): Promise<void> {
     return this.wait(begin);
+  }
+
+  protected override takeHeld(): void {
+    super.takeHeld();
+    if (!this.isBusy) this.rested();
   }
 
   writeOwn(signal?: AbortSignalLike): Promise<KeptResult> {
@@ -74,7 +84,11 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   readonly #wanted = new Map<KeepingPart, Wanted>();
   #doubt: Doubt | undefined;
   /** What each table calls a write of all, until it has heard of it. */
-  readonly #names = new Map<string, Map<KeepingPart, string>>();
+  readonly #names = new Map<string, ReadonlyMap<KeepingPart, string>>();
+  /** What others wrote, while it is not known how a table is at the place. */
+  readonly #news: DatabaseNews[] = [];
+  #isTaking = false;
+  readonly #ended: SignalController = platform.newController();
   /** Whether something was to be written while a write was in doubt. */
   #isWaiting = false;
   /** Answers that came for one table, and which the others have not asked for yet. */
@@ -99,9 +113,11 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
         place: store.place,
         append: store.append.bind(store),
         read: store.read.bind(store),
-        mark: store.mark.bind(store),
-        follow: (since: string, listener: (news: News) => void, given: { readonly signal: AbortSignalLike }): void =>
-          store.follow(since, (news) => listener(this.#asOwn(part, news as News)), given),
+        mark: () => Promise.resolve(""),
+        // All of them hear of a write at one moment.
+        follow: (_: string, listener: (news: News) => void): void => {
+          part.hear = listener;
+        },
         write,
       };
       const part: KeepingPart = new KeepingPart(table as Table, waiting, { progress, signal }, true);
@@ -111,6 +127,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
           this.#goOn();
         });
       part.writeTogether = (given) => this.write({ signal: given });
+      part.rested = () => this.#takeHeld();
       parts.set(name, part);
     }
     this.#parts = parts;
@@ -119,7 +136,9 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
 
   async begin(): Promise<void> {
     try {
+      const mark = await this.#database.mark();
       for (const part of this.#parts.values()) await part.begin();
+      this.#database.follow(mark, (news) => this.#hear(news), { signal: this.#ended.signal });
     } catch (error) {
       this.stop();
       throw error;
@@ -263,15 +282,38 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     );
   }
 
-  /** What the database tells of a write of all is an own one of each table: else it would be taken for what others did. */
-  #asOwn(part: KeepingPart, news: News): News {
-    if (news.kind === "reload") return news;
-    const names = this.#names.get(news.id);
-    const id = names?.get(part);
-    if (names === undefined || id === undefined) return news;
-    names.delete(part);
-    if (names.size === 0) this.#names.delete(news.id);
-    return { ...news, id };
+  #hear(news: DatabaseNews): void {
+    this.#news.push(news);
+    this.#takeHeld();
+  }
+
+  /** Takes in what others wrote: each write in all tables at one moment, when it is known of all how they are at the place. */
+  #takeHeld(): void {
+    if (this.#ended.signal.aborted || this.#isTaking) return;
+    this.#isTaking = true;
+    try {
+      while (this.#news.length > 0 && !this.#all((part) => part.isBusy).includes(true)) this.#take(this.#news.shift()!);
+    } finally {
+      this.#isTaking = false;
+    }
+  }
+
+  #take(news: DatabaseNews): void {
+    if (news.kind === "reload") {
+      for (const part of this.#parts.values()) part.hear(news);
+      return;
+    }
+    const { id, mark, tables } = news;
+    const names = this.#names.get(id);
+    this.#names.delete(id);
+    transaction(() => {
+      for (const [name, part] of this.#parts) {
+        // A write of all is an own one of each table: else it would be taken for what others did.
+        const own = names?.get(part);
+        const changes = tables[name] ?? [];
+        if (own !== undefined || changes.length > 0) part.hear({ kind: "changes", id: own ?? id, changes, mark });
+      }
+    });
   }
 
   #reasonToWait(): string | undefined {
@@ -336,6 +378,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
 
   stop(): void {
     platform.cancel(this.#timer);
+    this.#ended.abort();
     for (const each of this.#endings.splice(0)) each.stop();
     for (const part of this.#parts.values()) part.stop();
   }

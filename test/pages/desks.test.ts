@@ -170,6 +170,7 @@ describe("the label maker", () => {
     expect(heading).toBe("tag,species,wording,plantedOn,size,edge,punched,copies,price,askAt");
     expect(line).toBe("AB-0050,Salix alba,,,M,,true,3,0.1,jr@thornbeck.example");
     await page.reload();
+    await page.waitForFunction(() => document.querySelector("form")?.noValidate === true);
     await page.locator("#species").pressSequentially("salix");
     await page.waitForFunction(() =>
       [...document.querySelectorAll("[role=option]")].some((each) => each.textContent === "Salix alba"),

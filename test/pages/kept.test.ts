@@ -108,7 +108,7 @@ describe("the stock book", () => {
   test("is not changed by a page of another place", async () => {
     const { address } = await newBook();
     const send = (headers: Record<string, string>): Promise<Response> =>
-      fetch(`${address}/service/stock/changes`, { method: "POST", headers, body: '{"id":"x","changes":[]}' });
+      fetch(`${address}/service/stock/changes`, { method: "POST", headers, body: '{"id":"x","parts":[]}' });
     expect((await send({ origin: "http://elsewhere.example" })).status).toBe(403);
     expect((await send({ origin: address })).status).toBe(200);
   });

@@ -6,7 +6,7 @@ import { isElement } from "../dom.ts";
 import { type ConflictChoice, ConflictForm, type PageConflict } from "./conflictForm.ts";
 import { actionsOf, closingButton, makeDialog } from "./makeDialog.ts";
 
-/** What is chosen about: what `keep()` gives is one. */
+/** A table with rows to choose about: what `keep()` gives is one. */
 export interface KeptWithConflicts {
   /** The table, for its model and its language. */
   readonly table: AnyTable;
@@ -18,37 +18,53 @@ export interface KeptWithConflicts {
   resolve(key: any, choice: any): void;
 }
 
+/** Several such tables: what `keepTogether()` gives is one. */
+export interface TablesWithConflicts {
+  /** Each of them, by its name. */
+  readonly parts: Readonly<Record<string, KeptWithConflicts>>;
+}
+
+/** One row to choose about, and its table. */
+interface Open {
+  readonly kept: KeptWithConflicts;
+  readonly conflict: PageConflict;
+}
+
 /**
  * A command with which a person chooses between what was entered here and what was changed elsewhere: a dialog shows, for each row and
  * field, what it was before, here and elsewhere, side by side. Its buttons are there while something has to be chosen.
  *
  * @param options - `title`: what people call it; default: "Choose …", in the language of the table
- * @throws `wrongType` for what `keep()` has not given
+ * @throws `wrongType` for what neither `keep()` nor `keepTogether()` has given
  * @example bindPage(document, { kept: asKept(kept), choose: chooseCommand(kept) });
  */
 export function chooseCommand(
-  kept: KeptWithConflicts,
+  kept: KeptWithConflicts | TablesWithConflicts,
   options: { readonly title?: string | (() => string) | undefined } = {},
 ): Command {
   const isKept = typeof kept === "object" && (kept as unknown) !== null && "conflicts" in kept;
-  requireArgument(isKept, "chooseCommand", kept, "what keep() has given");
+  requireArgument(isKept, "chooseCommand", kept, "what keep() or keepTogether() has given");
   requireOptions("chooseCommand", options, { title: "textOrFunction" });
+  const tables = "parts" in kept ? Object.values(kept.parts) : [kept];
+  const { locale } = tables[0]!.table;
+  const open = (): Open[] => tables.flatMap((each) => each.conflicts.map((conflict) => ({ kept: each, conflict })));
   const words = (name: Parameters<typeof sayOfKeeping>[1], count?: number): string =>
-    sayOfKeeping(kept.table.locale, name, count === undefined ? {} : { count });
+    sayOfKeeping(locale, name, count === undefined ? {} : { count });
   return command({
     title: () => words("conflictChoose"),
     ...options,
-    relevant: () => kept.conflicts.length > 0,
-    allowed: () => kept.conflicts.length > 0 || words("conflictNone"),
+    relevant: () => open().length > 0,
+    allowed: () => open().length > 0 || words("conflictNone"),
     run: async ({ control, signal }) => {
       const page = isElement(control) ? control.ownerDocument : document;
       let decided = 0;
-      for (let again = false; kept.conflicts.length > 0 && !signal.aborted; again = true) {
-        const chosen = await askAbout(page, kept, again ? words("conflictAgain") : words("conflictQuestion"), signal);
+      for (let again = false; open().length > 0 && !signal.aborted; again = true) {
+        const text = again ? words("conflictAgain") : words("conflictQuestion");
+        const chosen = await askAbout(page, open(), { locale, text }, signal);
         if (chosen === undefined) break;
-        for (const [conflict, choice] of chosen)
-          if (isStill(kept, conflict)) {
-            kept.resolve(conflict.key, choice);
+        for (const [each, choice] of chosen)
+          if (isStill(each)) {
+            each.kept.resolve(each.conflict.key, choice);
             decided++;
           }
       }
@@ -58,20 +74,19 @@ export function chooseCommand(
 }
 
 /** Whether nobody has changed it since it was shown. */
-const isStill = ({ conflicts }: KeptWithConflicts, { mine, theirs }: PageConflict): boolean =>
-  conflicts.some((each) => each.mine === mine && each.theirs === theirs);
+const isStill = ({ kept, conflict: { mine, theirs } }: Open): boolean =>
+  kept.conflicts.some((each) => each.mine === mine && each.theirs === theirs);
 
 function askAbout(
   page: Document,
-  kept: KeptWithConflicts,
-  text: string,
+  open: readonly Open[],
+  { locale, text }: { readonly locale: string; readonly text: string },
   signal: { readonly aborted: boolean; addEventListener(type: "abort", listener: () => void, options: object): void },
-): Promise<(readonly [PageConflict, ConflictChoice])[] | undefined> {
-  const { locale } = kept.table;
+): Promise<(readonly [Open, ConflictChoice])[] | undefined> {
   const dialog = makeDialog(page, sayOfKeeping(locale, "conflictTitle"), text);
   dialog.setAttribute("role", "dialog");
   dialog.dataset["conflicts"] = "";
-  const parts = kept.conflicts.map((conflict) => new ConflictForm(page, kept.table, conflict));
+  const parts = open.map(({ kept, conflict }) => new ConflictForm(page, kept.table, conflict));
   const form = page.createElement("form");
   form.noValidate = true;
   const missing = page.createElement("p");
@@ -83,7 +98,7 @@ function askAbout(
   dialog.append(form);
   page.body.append(dialog);
   return new Promise((done) => {
-    let chosen: (readonly [PageConflict, ConflictChoice])[] | undefined;
+    let chosen: (readonly [Open, ConflictChoice])[] | undefined;
     form.addEventListener("submit", (event) => {
       event.preventDefault();
       const left = parts.flatMap((part) => part.missing);
@@ -94,7 +109,7 @@ function askAbout(
         left[0]!.focus();
         return;
       }
-      chosen = parts.map((part) => [part.conflict, part.choice]);
+      chosen = parts.map((part, index) => [open[index]!, part.choice]);
       dialog.close();
     });
     dialog.addEventListener("close", () => done(chosen), { once: true });

@@ -121,8 +121,4 @@ export class ConflictForm {
     for (const [index, { field }] of this.#lines.entries()) putIn(chosen, field, fields[field]![sides[index]!]);
     return chosen;
   }
-
-  get conflict(): PageConflict {
-    return this.#conflict;
-  }
 }

@@ -174,6 +174,9 @@ export class DraftKeeping<C> implements Draft {
   async write(): Promise<void> {
     if (this.#ended.signal.aborted) return;
     this.#look();
+    const content = this.#content;
+    if (content !== undefined && content !== this.#written)
+      this.#drafts.writeNow?.(this.#name, { id: this.#id, text: JSON.stringify(content) });
     await this.#writeSoon();
   }
 

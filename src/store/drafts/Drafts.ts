@@ -16,6 +16,8 @@ export interface Drafts {
   list(name: string): Promise<readonly StoredDraft[]>;
   /** Keeps a draft, in the place of the one before with the same id. @throws {@link StoreError} */
   write(name: string, draft: StoredDraft): Promise<void>;
+  /** Keeps a draft before it returns, for a window that is left: there may be no time for more. `write` of the same draft comes after it. */
+  writeNow?(name: string, draft: StoredDraft): void;
   /** Forgets a draft; one that is not there is forgotten already. @throws {@link StoreError} */
   remove(name: string, id: string): Promise<void>;
   /** Lets the others know that somebody works on a draft, until it is aborted or the program ends in whatever way. */
