@@ -1,4 +1,4 @@
-// The demo: the example pages, built, and the service that keeps their data in files. Used by `npm start` and by tests.
+// The demo: the example pages, built, and the service that keeps their data in databases and files. Used by `npm start` and by tests.
 import { mkdirSync, readFileSync } from "node:fs";
 import { join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -33,6 +33,19 @@ const policy = [
 
 export async function buildExamples() {
   await build({ configFile: join(top, "examples/vite.config.mjs") });
+}
+
+async function rowsOf(store) {
+  const rows = [];
+  for await (const each of store.read()) if (each.ok) rows.push(each.row);
+  return rows;
+}
+
+/** What an older demo has kept in a file goes on in the database. */
+async function takeOver(store, older) {
+  if ((await rowsOf(store)).length > 0) return;
+  const changes = (await rowsOf(older)).map((row) => ({ kind: "insert", row }));
+  if (changes.length > 0) await store.write(changes, { id: `the rows of ${older.place}` });
 }
 
 /**
@@ -71,7 +84,8 @@ export async function startDemo({ port = 0, folder }) {
   const notes = folderStore(join(folder, "notes"), note, { fileName: ["writtenOn", "category", "subject"] });
   const registry = plotRegistry();
   const survey = siteSurvey(registry);
-  const file = join(folder, "trees.ndjson");
+  const cards = nursery.store(treeCard, "cards");
+  await takeOver(cards, fileStore(join(folder, "trees.ndjson"), treeCard));
   const app = new Hono();
   app.use(async (context, next) => {
     await next();
@@ -81,7 +95,7 @@ export async function startDemo({ port = 0, folder }) {
   // No other page in the browser may use these services, whichever they are.
   const { refusedElsewhere } = await load.import("../src/serve/guard.ts");
   app.use("/service/*", async (context, next) => refusedElsewhere(context.req.raw) ?? next());
-  app.mount("/service/cards", rowsService(fileStore(file, treeCard), treeCard).fetch);
+  app.mount("/service/cards", rowsService(cards, treeCard).fetch);
   app.mount("/service/labels", rowsService(fileStore(join(folder, "labels.csv"), label), label).fetch);
   app.use("/service/species/*", async (_, next) => {
     await next();
@@ -101,7 +115,7 @@ export async function startDemo({ port = 0, folder }) {
     const server = serve({ fetch: app.fetch, port, hostname: "127.0.0.1" }, (info) =>
       resolve({
         address: `http://127.0.0.1:${info.port}`,
-        file,
+        cards: () => rowsOf(cards),
         registry,
         stop: async () => {
           await new Promise((done) => (server.closeAllConnections(), server.close(done)));

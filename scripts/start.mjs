@@ -18,7 +18,7 @@ try {
 }
 console.log(`
 The demo is at ${demo.address}/tree-card/
-The cards are kept in ${relative(process.cwd(), join(demo.file))}, the stock book in ${relative(process.cwd(), join(folder, "nursery.db"))} beside it.
+The cards and the stock book are kept in ${relative(process.cwd(), join(folder, "nursery.db"))}, the planting orders in orders.db beside it.
 
 Try this:
   1. Press "Save card" on the blank card: every field that needs you says why.
@@ -29,7 +29,7 @@ Try this:
   6. Open ${demo.address}/measuring-desk/: enter centimetres or inches, and change the language while it runs.
   7. Open ${demo.address}/site-survey/: press Next at once, survey P-13, undo with Ctrl+Z, and let the registry be slow or gone.
   8. Open ${demo.address}/stock-book/ in two windows: change cells in place, save with Ctrl+S, change one plant in both; paste from a spreadsheet, and make 1,000,000 rows.
-  9. Open ${demo.address}/planting-orders/ in two windows: move plants to an order until its budget or its lorry says no.
+  9. Open ${demo.address}/planting-orders/ in two windows: move plants to an order until its budget or its lorry says no; change one order in both.
   10. Open ${demo.address}/label-maker/: add a species that is not in the list; it is there after a restart.
   11. Open ${demo.address}/field-notes/: write a note, close the window in the middle, open it again: what you typed is offered. Saved notes are files in ${relative(process.cwd(), join(folder, "notes"))}.
 `);

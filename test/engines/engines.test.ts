@@ -129,7 +129,7 @@ describe("pages", () => {
         await page().locator("#girth").fill("80");
         await page().keyboard.press("Enter");
         await until(`document.querySelector("#saved > li")?.innerText.includes("AB-0051") === true`);
-        expect(demo.lines().length).toBe(1);
+        expect((await demo.cards()).length).toBe(1);
       },
     ],
     [

@@ -233,3 +233,63 @@ describe("the stock book", () => {
     expect([await row(one, "AA-0001"), await one.innerText("#shown")]).toEqual([undefined, "299 rows"]);
   });
 });
+
+describe("planting orders", () => {
+  async function openOrders({ address }: Demo): Promise<Page> {
+    const { page } = await newPage({ locale: "en-GB" });
+    page.setDefaultTimeout(10_000);
+    await page.goto(`${address}/planting-orders/`);
+    await page.waitForSelector("#stock > tbody > tr[aria-rowindex='3']");
+    return page;
+  }
+  const foot = (page: Page, grid: string): Promise<string[]> =>
+    page.$$eval(`${grid} > tfoot td`, (all) => all.map((cell) => cell.textContent).filter((text) => text !== ""));
+  /** Enters the budget of an order in its dialog. */
+  async function budget(page: Page, label: string, text: string): Promise<void> {
+    await page.selectOption("#orders", { label });
+    await page.click("[command='--change-order']");
+    await page.fill("#budget", text);
+    await page.click("#change [type=submit]");
+    await page.waitForSelector("#change[open]", { state: "detached" });
+  }
+
+  test("are saved by themselves, in whole steps, and are there after a restart", async () => {
+    const demo = await newBook();
+    const page = await openOrders(demo);
+    expect(await kept(page)).toBe("Everything is saved in the orders.");
+    await page.selectOption("#orders", { label: "River bank, lower fields" });
+    await page.fill("[name=amount]", "4");
+    await page.click("#stock tr[aria-rowindex='2'] td >> nth=2");
+    await page.click("[command='--allot-chosen']");
+    await says(page, "Everything is saved in the orders.");
+    await page.fill("#tasks li:nth-of-type(1) [name=what]", "Cut all willow rods");
+    await page.press("#tasks li:nth-of-type(1) [name=what]", "Tab");
+    expect(await kept(page)).toBe("1 row not saved yet.");
+    await page.keyboard.press("Control+s");
+    await says(page, "Everything is saved in the orders.");
+    await demo.stop();
+    demos = [];
+    const again = await openOrders(await newBook(demo.folder));
+    await again.selectOption("#orders", { label: "River bank, lower fields" });
+    expect([(await foot(again, "#stock"))[1], (await foot(again, "#allotted"))[1]]).toEqual(["7,240", "4"]);
+    expect(await again.inputValue("#tasks li:nth-of-type(1) [name=what]")).toBe("Cut all willow rods");
+  });
+
+  test("two windows change one order: the same field is asked about, and what only one changed is there in both", async () => {
+    const demo = await newBook();
+    const [one, two] = [await openOrders(demo), await openOrders(demo)];
+    await budget(one, "Avenue to the mill", "9900");
+    await budget(two, "Avenue to the mill", "9700");
+    await Promise.race([one, two].map((page) => page.waitForSelector("[command='--choose']:visible")));
+    const [asked, other] = (await one.isVisible("[command='--choose']")) ? [one, two] : [two, one];
+    await asked.click("[command='--choose']");
+    expect(await asked.innerText("dialog[data-conflicts] legend")).toBe("Planting order 3");
+    expect(await accessibilityViolations(asked)).toEqual([]);
+    await asked.check("dialog[data-conflicts] input[value=mine]");
+    await asked.click("dialog[data-conflicts] [type=submit], dialog[data-conflicts] button >> nth=0");
+    await says(asked, "Everything is saved in the orders.");
+    const wanted = asked === one ? "9,900.00" : "9,700.00";
+    await other.waitForFunction((text) => document.querySelector("#cost")!.textContent.endsWith(text), wanted);
+    expect(await asked.isVisible("[command='--choose']")).toBe(false);
+  });
+});

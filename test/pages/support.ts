@@ -125,7 +125,7 @@ export async function pageBound(
 /** The demo on a port and in a folder of its own. */
 export async function newDemo(folder = mkdtempSync(join(tmpdir(), "thornbeck-")), port = 0) {
   const demo = await startDemo({ folder, port });
-  return { ...demo, folder, port: Number(new URL(demo.address).port), lines: () => linesOf(demo.file) };
+  return { ...demo, folder, port: Number(new URL(demo.address).port) };
 }
 
 /** The demo of all tests of a file, which ends, with the browser, after them. */
@@ -143,13 +143,6 @@ export function demoOfFile(): { readonly now: Awaited<ReturnType<typeof newDemo>
       return demo!;
     },
   };
-}
-
-function linesOf(file: string): unknown[] {
-  return readFileSync(file, "utf8")
-    .trimEnd()
-    .split("\n")
-    .map((line) => JSON.parse(line) as unknown);
 }
 
 /** What an accessibility engine finds wrong in a page, in short. */
