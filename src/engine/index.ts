@@ -16,6 +16,7 @@ export {
   endCause,
   inOneUnit,
   type PassWatcher,
+  unitNow,
   watchPasses,
 } from "./passes.ts";
 export { type NodeIdentity, type NodeSort } from "./NodeIdentity.ts";

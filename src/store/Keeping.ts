@@ -3,7 +3,6 @@ import {
   dispose,
   follow,
   internal,
-  newId,
   platform,
   type SignalController,
   type Stoppable,
@@ -21,18 +20,11 @@ import { KeptRows } from "./KeptRows.ts";
 import { sayKept } from "./keptWords.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 import { pauseAfter } from "./pauses.ts";
+import { type PendingWrite, pendingWrite } from "./pendingWrite.ts";
 import { readPlace } from "./readPlace.ts";
-import { type ChangeableStore, type StoreChange, StoreError, type StoreErrorKind, type StoreNews } from "./Store.ts";
+import { type ChangeableStore, StoreError, type StoreErrorKind, type StoreNews } from "./Store.ts";
 import type { Differing } from "./Unsaved.ts";
-
-/** A write that was begun, and whose answer is not known yet. */
-interface Pending<M extends AnyModel> {
-  readonly id: string;
-  readonly rows: readonly Differing<M>[];
-  readonly changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[];
-  /** Whether it may have been written already: then the same write is asked for until there is an answer. */
-  isUncertain: boolean;
-}
+import type { WriteGroups } from "./WriteGroups.ts";
 
 /** Why the last write did not come about. */
 interface Failure {
@@ -57,7 +49,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   /** How many rows the last write had, while nothing was changed since. */
   readonly #lastWritten = new Value(0);
   readonly #leftOut = new Value<readonly LeftOutRow[]>([]);
-  #pending: Pending<M> | undefined;
+  #pending: PendingWrite<M> | undefined;
   /** What is done at the place, one after the other: a row that is read while it is written would be taken for that of others. */
   #last: Promise<unknown> = Promise.resolve();
   #isReading = false;
@@ -73,13 +65,13 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   readonly #stopped = new Value(false);
   #draft: Draft | undefined;
 
-  /** @param isStrict - whether two who enter the same disagree too */
-  constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions, isStrict = false) {
+  /** @param groups - where the rows of several tables are written together */
+  constructor(table: Table<M>, store: ChangeableStore<RowOf<M>, KeyOf<M>>, options: KeepOptions, groups?: WriteGroups) {
     this.table = table;
     this.place = store.place;
     this.#store = store;
     this.#options = options;
-    this.#rows = new KeptRows(table[internal] as TableState<M>, isStrict);
+    this.#rows = new KeptRows(table[internal] as TableState<M>, groups);
   }
 
   /** Reads the rows of the place, and follows from there. */
@@ -298,7 +290,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     let rows = 0;
     for (let round = 0; round < ROUNDS && !this.#isStopped; round++) {
       if (isOnlyPending && this.#pending === undefined) break;
-      if (this.#pending === undefined) await this.beginWith(() => this.#begin());
+      if (this.#pending === undefined) await this.beginWith((waits) => this.#begin(waits));
       const pending = this.#pending;
       if (pending === undefined) break;
       this.#writing.write(true);
@@ -324,18 +316,23 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   /** Has what is to be written fixed; tables that are written together fix it at one moment. */
-  protected beginWith(begin: () => void): void | Promise<void> {
+  protected beginWith(begin: (waits?: (row: Differing<M>) => boolean) => void): void | Promise<void> {
     begin();
   }
 
-  #begin(): void {
-    const rows = this.#rows.begin();
+  /** How the rows stand to the place. */
+  protected get rows(): KeptRows<M> {
+    return this.#rows;
+  }
+
+  #begin(waits?: (row: Differing<M>) => boolean): void {
+    const rows = this.#rows.begin(waits);
     if (rows.length === 0) this.#rows.notWritten();
-    else this.#pending = { id: newId(), rows, changes: rows.map(changeOf), isUncertain: false };
+    else this.#pending = pendingWrite(rows);
   }
 
   /** @returns how many rows were written */
-  async #writeOnce({ id, rows, changes }: Pending<M>, signal: AbortSignalLike | undefined): Promise<number> {
+  async #writeOnce({ id, rows, changes }: PendingWrite<M>, signal: AbortSignalLike | undefined): Promise<number> {
     this.#ownIds.add(id);
     const result = await this.#store.write(changes, { id, signal });
     if (this.#isStopped) return 0;
@@ -439,9 +436,3 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 }
 
 const ignore = (): void => {};
-
-function changeOf<M extends AnyModel>({ at, now }: Differing<M>): StoreChange<RowOf<M>, KeyOf<M>> {
-  if (at === undefined) return { kind: "insert", row: now! };
-  const { key, version } = at as { key: KeyOf<M>; version: string };
-  return now === undefined ? { kind: "delete", key, version } : { kind: "update", key, version, row: now };
-}

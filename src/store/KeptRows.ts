@@ -16,6 +16,7 @@ import { PlaceVersions } from "./PlaceVersions.ts";
 import { Refusals } from "./Refusals.ts";
 import { TouchedRows } from "./TouchedRows.ts";
 import { type AtPlace, type Differing, type Met, type NotedChange, Unsaved, type Written } from "./Unsaved.ts";
+import type { WriteGroups } from "./WriteGroups.ts";
 
 /** A row of the place as others left it; nothing where it is not there any more. */
 export interface News<M extends AnyModel> {
@@ -55,11 +56,11 @@ export class KeptRows<M extends AnyModel> {
   readonly #settled: { readonly key: KeyOf<M>; readonly at: AtPlace }[] = [];
   readonly #version = new Value(0);
 
-  /** @param isStrict - whether two who enter the same disagree too */
-  constructor(table: TableState<M>, isStrict = false) {
+  /** @param groups - where the rows of several tables are written together */
+  constructor(table: TableState<M>, groups?: WriteGroups) {
     this.#table = table;
-    this.#unsaved = new Unsaved(table.model, (key, at) => this.#settled.push({ key, at }), isStrict);
-    this.#isStrict = isStrict;
+    this.#unsaved = new Unsaved(table.model, (key, at) => this.#settled.push({ key, at }), groups);
+    this.#isStrict = groups !== undefined;
     this.#versions = new PlaceVersions(table);
     this.#touched = new TouchedRows(table);
     this.#refused = new Refusals(table);
@@ -323,14 +324,26 @@ export class KeptRows<M extends AnyModel> {
     this.takeIn([...gone, ...rows.map((now) => ({ key: now.key, now }))]);
   }
 
-  /** What is to be written now: all that differs, without what is in conflict or was refused as it is. */
-  begin(): Differing<M>[] {
+  /**
+   * What is to be written now: all that differs, without what is in conflict or was refused as it is.
+   *
+   * @param waits - which rows have to wait besides
+   */
+  begin(waits: (row: Differing<M>) => boolean = () => false): Differing<M>[] {
     this.note();
     this.#checkAll();
-    return this.#unsaved.beginWrite((row) => this.#isHeld(row));
+    return this.#unsaved.beginWrite((row) => this.isHeld(row) || waits(row));
   }
 
-  #isHeld({ at, key, now, base }: Differing<M>): boolean {
+  /** Finds out which rows can't be written as they are. @returns all that differ */
+  look(): readonly Differing<M>[] {
+    this.note();
+    this.#checkAll();
+    return this.#unsaved.rows();
+  }
+
+  /** Whether a row is in conflict, or was refused as it is. */
+  isHeld({ at, key, now, base }: Differing<M>): boolean {
     if (this.#refused.problemsOf((now ?? base) as object) !== undefined) return true;
     return this.#conflicts.size > 0 && this.#conflicts.has(lookUpOf(at?.key ?? key));
   }

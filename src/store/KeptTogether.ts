@@ -30,7 +30,8 @@ export interface KeptTogether<T extends TablesByName> extends Stoppable {
   /** One of the tables, for its language. */
   readonly table: { readonly locale: string };
   /**
-   * Writes what is unsaved in all of them, in one transaction. Where a row of one is in conflict or refused, nothing of any is written.
+   * Writes what is unsaved in all of them, in one transaction. What was changed together with a row that is in conflict or refused, or depends
+   * on it, waits with it.
    *
    * @throws the signal's reason when it is aborted
    */

@@ -9,24 +9,31 @@ import {
   type Stoppable,
   transaction,
 } from "../engine/index.ts";
-import { type AnyModel, sayOfKeeping } from "../model/index.ts";
+import type { AnyModel } from "../model/index.ts";
 import { notices } from "../command/index.ts";
 import type { RowResult, Table } from "../table/index.ts";
 import type { Database, DatabaseNews, DatabasePart } from "./Database.ts";
 import type { KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
 import { Keeping } from "./Keeping.ts";
+import type { KeptRows } from "./KeptRows.ts";
 import { sayKept } from "./keptWords.ts";
 import { StoreError, type StoreNews, type WriteResult } from "./Store.ts";
+import type { Differing } from "./Unsaved.ts";
+import { waitingRows } from "./waitingRows.ts";
+import { WriteGroups } from "./WriteGroups.ts";
 
 type Changes = DatabasePart["changes"];
 type Result = WriteResult<never, never>;
 type News = StoreNews<never, never>;
 
+/** Has what is to be written fixed, but for what waits. */
+type Begin = (waits?: (row: Differing<AnyModel>) => boolean) => void;
+
 /** One table of several that are written together: it is never written alone. */
 class KeepingPart extends Keeping<AnyModel> {
   /** Waits for the others before what is to be written is fixed. */
-  wait: (begin: () => void) => Promise<void> = () => Promise.resolve();
+  wait: (begin: Begin) => Promise<void> = () => Promise.resolve();
   writeTogether: (signal: AbortSignalLike | undefined) => Promise<KeptResult> = () => this.writeOwn();
   /** Takes in what the database tells of the table. */
   hear: (news: News) => void = () => undefined;
@@ -37,8 +44,12 @@ class KeepingPart extends Keeping<AnyModel> {
     return this.writeTogether(signal);
   }
 
-  protected override beginWith(begin: () => void): Promise<void> {
+  protected override beginWith(begin: Begin): Promise<void> {
     return this.wait(begin);
+  }
+
+  get journal(): KeptRows<AnyModel> {
+    return this.rows;
   }
 
   protected override takeHeld(): void {
@@ -66,6 +77,9 @@ interface Doubt {
   asking: Promise<readonly Result[]> | undefined;
 }
 
+/** So often a write is begun again at once for what was changed meanwhile. */
+const ROUNDS = 20;
+
 /** The worst comes first: how all of them stand is how the worst does. */
 const order: readonly KeptState[] = ["stopped", "saving", "conflict", "refused", "unreachable", "unsaved", "saved"];
 
@@ -79,7 +93,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   /** Tables whose write is not over yet. */
   readonly #open = new Set<KeepingPart>();
   /** Those of them that are ready: what each is to write is fixed for all at one moment, so that no transaction is cut in two. */
-  readonly #ready = new Map<KeepingPart, { readonly begin: () => void; readonly done: () => void }>();
+  readonly #ready = new Map<KeepingPart, { readonly begin: Begin; readonly done: () => void }>();
   /** Those for which it is fixed, and what they want. */
   readonly #wanted = new Map<KeepingPart, Wanted>();
   #doubt: Doubt | undefined;
@@ -91,6 +105,8 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   readonly #ended: SignalController = platform.newController();
   /** Whether something was to be written while a write was in doubt. */
   #isWaiting = false;
+  /** Whether something was left for another round, since rows of a table that is not being written belong to it. */
+  #isLeft = false;
   /** Answers that came for one table, and which the others have not asked for yet. */
   readonly #answers = new Map<string, Result>();
   #last: Promise<unknown> = Promise.resolve();
@@ -105,6 +121,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     this.#options = options;
     const { progress, signal } = options;
     const parts = new Map<string, KeepingPart>();
+    const groups = new WriteGroups();
     for (const [name, table] of Object.entries(tables)) {
       const store = database.store(table.model as AnyModel, name);
       const write = (changes: Changes, { id }: { readonly id: string }): Promise<Result> =>
@@ -120,7 +137,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
         },
         write,
       };
-      const part: KeepingPart = new KeepingPart(table as Table, waiting, { progress, signal }, true);
+      const part: KeepingPart = new KeepingPart(table as Table, waiting, { progress, signal }, groups);
       part.wait = (begin) =>
         new Promise((done) => {
           this.#ready.set(part, { begin, done });
@@ -212,16 +229,22 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   async #writeAll(signal: AbortSignalLike | undefined): Promise<KeptResult> {
     platform.cancel(this.#timer);
     const before = this.unsavedCount;
-    const writing = this.#all((part) => part).filter((part) => part.unsavedCount > 0);
-    for (const part of writing) this.#open.add(part);
-    await Promise.all(
-      writing.map((part) =>
-        part.writeOwn(signal).finally(() => {
-          this.#open.delete(part);
-          this.#goOn();
-        }),
-      ),
-    );
+    for (let round = 0; round < ROUNDS; round++) {
+      this.#isLeft = false;
+      const writing = this.#all((part) => part).filter((part) => part.unsavedCount > 0);
+      for (const part of writing) this.#open.add(part);
+      await Promise.all(
+        writing.map((part) =>
+          part.writeOwn(signal).finally(() => {
+            this.#open.delete(part);
+            this.#goOn();
+          }),
+        ),
+      );
+      // While it was written, something was changed together with rows of a table that was done already.
+      // eslint-disable-next-line @typescript-eslint/no-unnecessary-condition
+      if (!this.#isLeft) break;
+    }
     const { state, said, unsavedCount } = this;
     return state === "saved" ? { ok: true, rows: before - unsavedCount, said } : { ok: false, state, said };
   }
@@ -251,25 +274,34 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   }
 
   #beginAll(): void {
-    const ready = [...this.#ready.values()];
+    const ready = [...this.#ready];
     this.#ready.clear();
     // While it is not known what became of a write, what was changed since stays where it is, in every table.
-    if (this.#doubt === undefined) for (const { begin } of ready) begin();
-    else this.#isWaiting = true;
-    for (const { done } of ready) done();
+    if (this.#doubt !== undefined) this.#isWaiting = true;
+    else {
+      const waits = this.#waiting(new Set(ready.map(([part]) => part)));
+      for (const [, { begin }] of ready) begin(waits);
+    }
+    for (const [, { done }] of ready) done();
+  }
+
+  /** Which rows have to wait: what belongs to a row that can't be written waits with it, in whichever table it is. */
+  #waiting(ready: ReadonlySet<KeepingPart>): (row: Differing<AnyModel>) => boolean {
+    const tables = this.#all((part) => {
+      const { journal } = part;
+      const rows = journal.look();
+      const isHeld = (row: Differing<AnyModel>): boolean => journal.isHeld(row);
+      if (ready.has(part)) return { table: part.table[internal], rows, isHeld };
+      this.#isLeft ||= rows.some((row) => !isHeld(row));
+      return { table: part.table[internal], rows, isHeld: () => true };
+    });
+    return waitingRows(tables);
   }
 
   #send(): void {
     const wanted = [...this.#wanted.values()];
     const names = new Map([...this.#wanted].map(([part, { id }]) => [part, id]));
     this.#wanted.clear();
-    const reason = this.#reasonToWait();
-    if (reason !== undefined) {
-      // What belongs together is written together: nothing of it while somebody has to choose about a part.
-      const error = new StoreError("refused", reason);
-      for (const each of wanted) each.failed(error);
-      return;
-    }
     const doubt: Doubt = { id: newId(), wanted, asking: undefined };
     this.#names.set(doubt.id, names);
     this.#ask(doubt).then(
@@ -314,16 +346,6 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
         if (own !== undefined || changes.length > 0) part.hear({ kind: "changes", id: own ?? id, changes, mark });
       }
     });
-  }
-
-  #reasonToWait(): string | undefined {
-    for (const part of this.#parts.values()) {
-      const { conflicts, unsaved } = part;
-      if (conflicts.length > 0) return sayOfKeeping(this.table.locale, "keptConflict", { count: conflicts.length });
-      const refused = unsaved.find(({ problems }) => problems.length > 0);
-      if (refused !== undefined) return refused.problems[0]!.message;
-    }
-    return undefined;
   }
 
   /** Asks for a write, again under the same name where its answer did not come. */

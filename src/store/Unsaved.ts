@@ -1,5 +1,6 @@
 import { mergeRows, type RowConflict, sameRow } from "../merge/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import type { WriteGroup, WriteGroups } from "./WriteGroups.ts";
 import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
 
 /** Where a row is at the place where it is kept: its key there, and the version that it has. */
@@ -35,6 +36,8 @@ export interface Differing<M extends AnyModel> {
   readonly base: RowOf<M> | undefined;
   /** The row as it is here; `undefined` for a deleted one. */
   readonly now: RowOf<M> | undefined;
+  /** What it belongs to, where tables are written together. */
+  readonly group: WriteGroup | undefined;
 }
 
 /** A row as the place has it after a write. */
@@ -50,6 +53,9 @@ interface Entry<M extends AnyModel> {
   at: AtPlace | undefined;
   now: RowOf<M> | undefined;
   key: KeyOf<M>;
+  group?: WriteGroup | undefined;
+  /** The group with which it is being written. */
+  sent?: WriteGroup | undefined;
 }
 
 /** What a row came to when others changed it at the place. */
@@ -80,14 +86,17 @@ export class Unsaved<M extends AnyModel> {
   readonly #model: M;
   readonly #settled: (key: KeyOf<M>, at: AtPlace) => void;
   readonly #hasKey: boolean;
+  readonly #groups: WriteGroups | undefined;
+  /** Of what is written together, two who enter the same disagree too: what else each of them did belongs to it. */
   readonly #isStrict: boolean;
 
   /**
    * @param settled - told of each row that does not differ any more: where it is at the place
-   * @param isStrict - whether two who enter the same disagree too
+   * @param groups - where the rows of several tables are written together
    */
-  constructor(model: M, settled: (key: KeyOf<M>, at: AtPlace) => void = () => {}, isStrict = false) {
-    this.#isStrict = isStrict;
+  constructor(model: M, settled: (key: KeyOf<M>, at: AtPlace) => void = () => {}, groups?: WriteGroups) {
+    this.#groups = groups;
+    this.#isStrict = groups !== undefined;
     this.#model = model;
     this.#settled = settled;
     this.#hasKey = model.parts.key.length > 0;
@@ -138,24 +147,27 @@ export class Unsaved<M extends AnyModel> {
 
   /** Takes note of what one transaction changed. */
   note(changes: readonly NotedChange<M>[]): void {
+    const group = this.#groups?.ofChange;
     // All are taken out first: two rows may have exchanged their keys.
     const entries = changes.map((change) => this.#takeOut(change));
     // What was deleted may come back in the same transaction, and then it was changed.
     for (const [place, change] of changes.entries())
-      if (change.kind === "delete") this.#put(entries[place]!, undefined, change.key);
+      if (change.kind === "delete") this.#put(entries[place]!, undefined, change.key, group);
     for (const [place, change] of changes.entries())
-      if (change.kind !== "delete") this.#put(entries[place] ?? this.#newEntry(change.key), change.after, change.key);
+      if (change.kind !== "delete")
+        this.#put(entries[place] ?? this.#newEntry(change.key), change.after, change.key, group);
   }
 
   /** Takes note of one changed row. */
   noteUpdate({ key, keyBefore, before, after, at }: Omit<Extract<NotedChange<M>, { kind: "update" }>, "kind">): void {
+    const group = this.#groups?.ofChange;
     const entry = this.#byKey.get(lookUpOf(keyBefore));
     if (entry === undefined) {
-      this.#put({ base: before, at: at ?? { key: keyBefore, version: "" }, now: before, key }, after, key);
+      this.#put({ base: before, at: at ?? { key: keyBefore, version: "" }, now: before, key }, after, key, group);
       return;
     }
     this.#drop(entry);
-    this.#put(entry, after, key);
+    this.#put(entry, after, key, group);
   }
 
   #takeOut(change: NotedChange<M>): Entry<M> | undefined {
@@ -182,9 +194,10 @@ export class Unsaved<M extends AnyModel> {
     return entry?.now === undefined ? entry : undefined;
   }
 
-  #put(entry: Entry<M>, now: RowOf<M> | undefined, key: KeyOf<M>): void {
+  #put(entry: Entry<M>, now: RowOf<M> | undefined, key: KeyOf<M>, group?: WriteGroup): void {
     entry.now = now;
     entry.key = key;
+    if (group !== undefined) entry.group = group.with(entry.group);
     this.#keepIfDifferent(entry);
   }
 
@@ -222,6 +235,11 @@ export class Unsaved<M extends AnyModel> {
     if (this.#writing !== undefined) throw new Error("A write is under way.");
     const entries = this.#inOrder().filter((entry) => !isHeld(differing(entry)));
     this.#writing = new Map(entries.map((entry) => [entry, entry.now]));
+    // What is changed from now on belongs to what is changed with it, and not to what is on its way.
+    for (const entry of entries) {
+      entry.sent = entry.group;
+      entry.group = undefined;
+    }
     return entries.map(differing);
   }
 
@@ -235,7 +253,11 @@ export class Unsaved<M extends AnyModel> {
     const writing = [...(this.#writing ?? [])];
     this.#writing = undefined;
     // All are taken out first: what is at the place may have exchanged keys.
-    for (const [entry] of writing) this.#drop(entry);
+    for (const [entry] of writing) {
+      this.#drop(entry);
+      if (written === undefined && entry.sent !== undefined) entry.group = entry.sent.with(entry.group);
+      entry.sent = undefined;
+    }
     const others: { key: KeyOf<M>; row: RowOf<M> }[] = [];
     for (const [index, [entry, sent]] of writing.entries()) {
       const kept = written?.[index];
@@ -310,6 +332,7 @@ const differing = <M extends AnyModel>(entry: Entry<M>): Differing<M> => ({
   at: entry.at,
   base: entry.base,
   now: entry.now,
+  group: entry.group?.now,
 });
 
 const kindOf = ({ base, now }: { readonly base: unknown; readonly now: unknown }): UnsavedKind => {

@@ -8,7 +8,7 @@ const options: OptionTypes = { writeAfter: "count", progress: "function", signal
 
 /**
  * Keeps several tables in one database, as `keep` does one: what a transaction over them has changed is written in one transaction, so that no
- * half of it is ever there. While a row of one waits for somebody to choose, or is refused, nothing of any is written. Two who change one field
+ * half of it is ever there. A row that waits for somebody to choose, or is refused, holds back what was changed together with it and what depends on it, and nothing else. Two who change one field
  * of a row are asked also where they have entered the same, since what else each of them did belongs to it: of 100 plants, two who sell 3 leave 94.
  *
  * @param tables - tables with no rows, by the names of their tables in the database

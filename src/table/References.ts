@@ -73,6 +73,14 @@ export class References {
     });
   }
 
+  /** The rows that a row refers to: their table, and the key. */
+  of(row: unknown): readonly { readonly to: Referred; readonly key: LookUp }[] {
+    return this.#fields.flatMap(({ name, to }) => {
+      const key = keyAt(row, name);
+      return key === undefined ? [] : [{ to, key }];
+    });
+  }
+
   /** How many rows refer to a key of a table. */
   countOf(key: LookUp, by: Referred): number {
     return this.#fields.reduce((sum, { to, counts }) => sum + (to === by ? (counts.get(key) ?? 0) : 0), 0);

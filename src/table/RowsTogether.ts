@@ -66,6 +66,11 @@ export class RowsTogether {
     this.#references?.count(row, -1);
   }
 
+  /** The rows that a row refers to. */
+  referencesOf(row: unknown): ReturnType<References["of"]> {
+    return this.#references?.of(row) ?? [];
+  }
+
   /** A place is about to be changed by the running transaction. @param stays - whether a row will be there */
   touch(slot: number, stays: boolean): void {
     const touched = this.#touchedNow();

@@ -299,6 +299,11 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     return result.ok ? { ok: true, row } : result;
   }
 
+  /** The rows of other tables that a row refers to; `undefined` refers to none. */
+  referencesOf(row: RowOf<M> | undefined): ReturnType<RowsTogether["referencesOf"]> {
+    return row === undefined ? [] : this.#together.referencesOf(row);
+  }
+
   /** Writes so that it can be undone, and has what concerns other rows looked at when the transaction ends. */
   #change(slot: number, content: SlotContent<RowOf<M>>): void {
     const { history } = this;
