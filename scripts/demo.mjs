@@ -74,7 +74,13 @@ export async function startDemo({ port = 0, folder }) {
   await stock.begin({ stock: [...shipped] });
   const { allotted, order, planned, task } = await load.import("../examples/planting-orders/orders.ts");
   const ordersKept = sqliteDatabase(join(folder, "orders.db"));
-  const orders = keptTables(ordersKept, { stock: plant, orders: order, lines: allotted, tasks: task });
+  const orders = keptTables(
+    ordersKept,
+    { stock: plant, orders: order, lines: allotted, tasks: task },
+    {
+      lines: { order: "orders" },
+    },
+  );
   await orders.begin(planned());
   const { categoryKept, fieldNote, newCategories } = await load.import("../examples/field-notes/notes.ts");
   const categories = newCategories();

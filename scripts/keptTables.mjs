@@ -8,12 +8,16 @@ const PATIENCE = 20_000;
 
 /**
  * @param models - by the names of their tables
+ * @param references - by table and field, the table whose keys it has
  * @returns what answers pages, and what puts in the rows that ship, where nobody has written any yet
  */
-export function keptTables(database, models) {
+export function keptTables(database, models, references = {}) {
   const app = new Hono();
   const tables = new Map(
-    Object.entries(models).map(([name, model]) => [name, { model, store: database.store(model, name) }]),
+    Object.entries(models).map(([name, model]) => [
+      name,
+      { model, store: database.store(model, name, { references: references[name] ?? {} }) },
+    ]),
   );
   const tableOf = (name) => {
     const found = tables.get(name);

@@ -100,8 +100,17 @@ describe("what the file holds", () => {
         '  "uses" TEXT,',
         '  "place_row" TEXT,',
         '  "place_plot" INTEGER CONSTRAINT "place_plot" CHECK (typeof("place_plot") IN (\'integer\', \'null\')),',
-        '  "treatments" TEXT,',
         '  PRIMARY KEY ("tag")',
+        ")",
+      ].join("\n"),
+      [
+        'CREATE TABLE "plant_of_stock_treatments" (',
+        '  "plant_of_stock_tag" TEXT,',
+        "  ironwood_place INTEGER NOT NULL,",
+        '  "on" TEXT,',
+        '  "cost" TEXT,',
+        '  PRIMARY KEY ("plant_of_stock_tag", ironwood_place),',
+        '  FOREIGN KEY ("plant_of_stock_tag") REFERENCES "plant_of_stock" ("tag") ON DELETE CASCADE ON UPDATE CASCADE',
         ")",
       ].join("\n"),
     ]);
@@ -118,12 +127,14 @@ describe("what the file holds", () => {
       {
         ...{ tag: "AB-0042", bed: 7, height: 12.5, price: "9.5", sown: "2024-02-29", seen: "2026-11-28T09:41:00Z" },
         ...{ potted: 0, condition: 2, light: "sun", uses: '["hedge"]', place_row: "N", place_plot: 3 },
-        treatments: '[{"on":"2026-01-02","cost":"1.2"}]',
       },
     ]);
-    expect(
-      other.prepare("SELECT bed, price, uses, treatments FROM plant_of_stock WHERE tag = 'B'").all(),
-    ).toMatchObject([{ bed: null, price: null, uses: null, treatments: null }]);
+    expect(other.prepare("SELECT bed, price, uses FROM plant_of_stock WHERE tag = 'B'").all()).toMatchObject([
+      { bed: null, price: null, uses: null },
+    ]);
+    expect(other.prepare("SELECT * FROM plant_of_stock_treatments").raw().all()).toEqual([
+      ["AB-0042", 1, "2026-01-02", "1.2"],
+    ]);
     other.close();
     expect(await all(open(path, plant))).toMatchObject([{ row: full }, { row: { tag: "B", uses: [] } }]);
   });

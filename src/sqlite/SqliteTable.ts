@@ -1,18 +1,11 @@
 import { newId } from "../engine/index.ts";
-import {
-  type AnyModel,
-  type KeyOf,
-  pointerTo,
-  type Problem,
-  putIn,
-  type RowOf,
-  sayOfKeeping,
-  valueIn,
-} from "../model/index.ts";
+import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf, valueIn } from "../model/index.ts";
 import { type StoreChange, StoreError, type StoredRow, type VersionedRow } from "../store/index.ts";
-import { keyIn, lookUpOf } from "../table/index.ts";
-import { type Cell, type Column, columnsOf, identifier } from "./columns.ts";
+import { inUse, keyIn, lookUpOf, notThere } from "../table/index.ts";
+import { ChildTables, type FoundInside, type KeyColumn, type WantedTable } from "./ChildTables.ts";
+import { type Cell, cellText, type Column, columnsOf, identifier } from "./columns.ts";
 import type { Connection, Statement } from "./driver.ts";
+import { halfCharacters, refusalOf } from "./refusalOf.ts";
 import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
 
 type Versioned<M extends AnyModel> = VersionedRow<RowOf<M>, KeyOf<M>>;
@@ -24,6 +17,25 @@ export class NotWritten<M extends AnyModel> {
     [];
   readonly refused: { readonly change: number; readonly problems: readonly Problem[] }[] = [];
 }
+
+/** A column that has keys of rows of another table. */
+export interface Reference {
+  readonly field: string;
+  readonly column: string;
+  /** The other table, and the column of its key. */
+  readonly table: string;
+  readonly key: string;
+}
+
+/** How a table hangs together with others; both are known when all tables were given. */
+export interface TableTies {
+  /** Its columns that have keys of rows of others. */
+  references(): readonly Reference[];
+  /** The columns of others that have keys of its rows. */
+  referrers(): readonly { readonly table: string; readonly column: string }[];
+}
+
+const noTies: TableTies = { references: () => [], referrers: () => [] };
 
 /** The key of rows that have none of their own, and the number of the write that has left a row as it is. */
 const HIDDEN_KEY = "ironwood_key";
@@ -38,9 +50,12 @@ export class SqliteTable<M extends AnyModel> {
   readonly #keyColumns: readonly Column[];
   readonly #otherColumns: readonly Column[];
   readonly #sql: ReturnType<typeof statementsFor>;
+  readonly #inside: ChildTables;
+  readonly #ties: TableTies;
 
   /** @throws `nameTaken` for two fields that would have one column */
-  constructor(database: SqliteDatabase, model: M, name: string) {
+  constructor(database: SqliteDatabase, model: M, name: string, ties: TableTies = noTies) {
+    this.#ties = ties;
     this.#database = database;
     this.#model = model;
     this.name = name;
@@ -48,24 +63,49 @@ export class SqliteTable<M extends AnyModel> {
     this.#keyColumns = model.parts.key.map((key) => this.#columns.find(({ field }) => field === key)!);
     this.#otherColumns = this.#columns.filter((column) => !this.#keyColumns.includes(column));
     this.#sql = statementsFor(name, this.#columns, this.#keyColumns);
+    this.#inside = new ChildTables(model, { name, keys: this.keyColumns });
   }
 
-  /** The SQL that makes the table, or brings one that is there to what the model says; none where it is so already. */
+  /** What a row is known by in the table. */
+  get keyColumns(): readonly KeyColumn[] {
+    return this.#keyColumns.length === 0 ? [{ name: HIDDEN_KEY, type: "TEXT" }] : this.#keyColumns;
+  }
+
+  columnOf(field: string): string {
+    return this.#columns.find((column) => column.field === field)?.name ?? field;
+  }
+
+  /** The SQL that makes the tables, or brings what is there to what the model says; none where it is so already. */
   plan(connection: Connection): string[] {
-    const there = connection.prepare(`PRAGMA table_info(${identifier(this.name)})`).all() as {
-      readonly name: string;
-      readonly type: string;
-    }[];
-    if (there.length === 0) return [createTable(this.name, this.#columns, this.#keyColumns)];
-    const types = new Map(there.map(({ name, type }) => [name.toLowerCase(), type.toUpperCase()]));
-    if (!types.has(VERSION)) this.#refusePlan(`it has a table ${this.name} that was made by another program`);
-    return this.#columns.flatMap(({ name, type, constraints }) => {
-      const has = types.get(name.toLowerCase());
+    const create = createTable(this.name, this.#columns, this.#keyColumns, this.#ties.references());
+    const own = { name: this.name, columns: this.#columns, create };
+    const indexes = this.#ties
+      .references()
+      .map(
+        ({ column }) =>
+          `CREATE INDEX IF NOT EXISTS ${identifier(`${this.name}_${column}`)} ON ${identifier(this.name)} (${identifier(column)})`,
+      );
+    const there = (name: string): boolean => typesOf(connection, name).size > 0;
+    const isNew = !there(this.name);
+    return [
+      ...this.#planTable(connection, own, VERSION),
+      ...(isNew ? indexes : []),
+      ...this.#inside.wanted().flatMap((each) => this.#planTable(connection, each, "ironwood_place")),
+    ];
+  }
+
+  /** @param mark - a column that only tables of this library have */
+  #planTable(connection: Connection, { name, columns, create }: WantedTable, mark: string): string[] {
+    const types = typesOf(connection, name);
+    if (types.size === 0) return [create];
+    if (!types.has(mark)) this.#refusePlan(`it has a table ${name} that was made by another program`);
+    return columns.flatMap(({ name: column, type, constraints }) => {
+      const has = types.get(column.toLowerCase());
       if (has === type) return [];
       if (has !== undefined)
-        this.#refusePlan(`the column ${name} of ${this.name} is ${has} there, and the model would have ${type}`);
+        this.#refusePlan(`the column ${column} of ${name} is ${has} there, and the model would have ${type}`);
       const parts = constraints.filter((each) => each !== "NOT NULL");
-      return [`ALTER TABLE ${identifier(this.name)} ADD COLUMN ${[identifier(name), type, ...parts].join(" ")}`];
+      return [`ALTER TABLE ${identifier(name)} ADD COLUMN ${[identifier(column), type, ...parts].join(" ")}`];
     });
   }
 
@@ -83,16 +123,21 @@ export class SqliteTable<M extends AnyModel> {
   /** So many rows of those behind a place in the table, and the place where they end. */
   page(connection: Connection, after: number, count: number, line: number): { rows: ReadRow<M>[]; last: number } {
     const cells = this.#database.statement(connection, this.#sql.page).raw().all(after, count) as Cell[][];
-    return {
-      rows: cells.map((each, index) => this.#read(each, line + index)),
-      last: (cells.at(-1)?.[0] as number | undefined) ?? after,
-    };
+    const last = (cells.at(-1)?.[0] as number | undefined) ?? after;
+    const inside = this.#inside.isNone ? undefined : this.#inside.read(this.#prepare(connection), after, last);
+    return { rows: cells.map((each, index) => this.#read(each, line + index, inside)), last };
   }
 
-  #read(cells: readonly Cell[], line: number): ReadRow<M> {
+  #prepare(connection: Connection): (sql: string) => Statement {
+    return (sql) => this.#database.statement(connection, sql);
+  }
+
+  #read(cells: readonly Cell[], line: number, inside?: (place: number) => FoundInside): ReadRow<M> {
     const row: Record<string, unknown> = {};
     const version = String(cells[1]);
-    const problems: Problem[] = [];
+    const found = inside?.(cells[0] as number);
+    const problems: Problem[] = [...(found?.problems ?? [])];
+    for (const [field, rows] of found?.values ?? []) putIn(row, field, rows);
     for (const [index, { field, fromCell }] of this.#columns.entries()) {
       const cell = cells[index + 3] ?? null;
       const value = fromCell(cell);
@@ -117,11 +162,13 @@ export class SqliteTable<M extends AnyModel> {
       .statement(connection, this.#sql.find)
       .raw()
       .get(...this.#keyCells(key));
-    return cells === undefined ? undefined : this.#versioned(cells as Cell[]);
+    return cells === undefined ? undefined : this.#versioned(connection, cells as Cell[]);
   }
 
-  #versioned(cells: readonly Cell[]): Versioned<M> {
-    const read = this.#read(cells, 1);
+  #versioned(connection: Connection, cells: readonly Cell[]): Versioned<M> {
+    const place = cells[0] as number;
+    const inside = this.#inside.isNone ? undefined : this.#inside.read(this.#prepare(connection), place - 1, place);
+    const read = this.#read(cells, 1, inside);
     if (!read.ok)
       throw new StoreError("refused", `A row of ${this.#database.place} can't be read: ${read.problems[0]!.message}`);
     return { key: read.key!, version: read.version!, row: read.row };
@@ -130,7 +177,7 @@ export class SqliteTable<M extends AnyModel> {
   /** The rows that a write has left as they are now. */
   writtenBy(connection: Connection, number: number): Versioned<M>[] {
     const all = this.#database.statement(connection, this.#sql.ofVersion).raw().all(number) as Cell[][];
-    return all.map((cells) => this.#versioned(cells));
+    return all.map((cells) => this.#versioned(connection, cells));
   }
 
   #keyCells(key: KeyOf<M>): Cell[] {
@@ -155,7 +202,7 @@ export class SqliteTable<M extends AnyModel> {
     number: number,
   ): { readonly written: (Versioned<M> | undefined)[]; readonly changes: TableChanges } {
     const failure = new NotWritten<M>();
-    const statement = (sql: string): Statement => this.#database.statement(connection, sql);
+    const statement = this.#prepare(connection);
     const [insert, update] = [statement(this.#sql.insert), statement(this.#sql.update)];
     /** The places of rows whose keys change: they are taken out first, and put in again with their new keys. */
     const places = new Map<number, number>();
@@ -169,6 +216,7 @@ export class SqliteTable<M extends AnyModel> {
       if (at === undefined)
         failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
       else {
+        if (!this.#inside.isNone) this.#inside.clear(statement, cells);
         statement(this.#sql.deleteAt).run(at[0]);
         if (change.kind === "update") places.set(index, at[0]);
         gone.push(change.key);
@@ -182,7 +230,7 @@ export class SqliteTable<M extends AnyModel> {
         written.push(undefined);
         continue;
       }
-      const problems = this.#unfit(change.row);
+      const problems = halfCharacters(this.#model, change.row);
       if (problems.length > 0) {
         failure.refused.push({ change: index, problems });
         continue;
@@ -204,8 +252,16 @@ export class SqliteTable<M extends AnyModel> {
             ...this.#cellsOf(change.row),
           );
         else continue;
+        if (!this.#inside.isNone) {
+          const cells = this.#keyCells(key);
+          if (change.kind === "update") this.#inside.clear(statement, cells);
+          this.#inside.write(statement, cells, change.row);
+        }
       } catch (error) {
-        failure.refused.push({ change: index, problems: [this.#refusal(error)] });
+        failure.refused.push({
+          change: index,
+          problems: [refusalOf(error, this.#model, this.#columns, this.#database.place)],
+        });
         continue;
       }
       keys.push(key);
@@ -247,44 +303,55 @@ export class SqliteTable<M extends AnyModel> {
     return this.#keyColumns.length > 0 && lookUpOf(change.key) !== lookUpOf(keyIn(this.#model, change.row));
   }
 
-  /** What the database would keep otherwise than it is given. */
-  #unfit(row: RowOf<M>): Problem[] {
-    const problems: Problem[] = [];
-    for (const { field } of this.#columns) {
-      const value = valueIn(row, field);
-      if (typeof value !== "string" || isWellFormed(value)) continue;
-      const message = "This has half of a character that is written in two parts, which can't be kept.";
-      problems.push({ code: "typeMismatch", message, severity: "error", pointer: pointerTo(field) });
+  /** What of some changes that are done refers to no row, or takes away a row that others refer to. To be called when all tables are written. */
+  requireReferences(connection: Connection, changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[]): void {
+    const references = this.#ties.references();
+    const referrers = this.#ties.referrers();
+    if (references.length === 0 && referrers.length === 0) return;
+    const failure = new NotWritten<M>();
+    const statement = this.#prepare(connection);
+    for (const [index, change] of changes.entries()) {
+      const problems: Problem[] = [];
+      if (change.kind !== "delete")
+        for (const { field, column, table, key } of references) {
+          const cell = this.#columns.find(({ name }) => name === column)!.toCell(valueIn(change.row, field));
+          const sql = `SELECT 1 FROM ${identifier(table)} WHERE ${identifier(key)} IS ?`;
+          if (cell !== null && statement(sql).get(cell) === undefined)
+            problems.push(notThere("en", field, cellText(cell)));
+        }
+      // A row that has another key now, or is gone.
+      if (change.kind !== "insert" && referrers.length > 0 && this.find(connection, change.key) === undefined)
+        for (const { table, column } of referrers) {
+          const sql = `SELECT count(*) FROM ${identifier(table)} WHERE ${identifier(column)} IS ?`;
+          const [count] = statement(sql)
+            .raw()
+            .get(...this.#keyCells(change.key)) as [number];
+          if (count > 0) problems.push(inUse("en", String(change.key), count));
+        }
+      if (problems.length > 0) failure.refused.push({ change: index, problems });
     }
-    return problems;
-  }
-
-  /** Why the database does not take a row, at the field that it concerns. @throws what is no such refusal */
-  #refusal(error: unknown): Problem {
-    const { code = "", message = "" } = error as { readonly code?: string; readonly message?: string };
-    if (!code.startsWith("SQLITE_CONSTRAINT")) throw error;
-    const [, check] = /CHECK constraint failed: (.*)$/.exec(message) ?? [];
-    const [, column = check] = /constraint failed: [^.]*\.(\S+?)(,|$)/.exec(message) ?? [];
-    const field = this.#columns.find(({ name }) => name === column)?.field ?? this.#model.parts.key[0] ?? "";
-    const isTaken = /UNIQUE|PRIMARY KEY/.test(message);
-    return {
-      code: isTaken ? "keyTaken" : "typeMismatch",
-      message: isTaken
-        ? sayOfKeeping("en", "keptKeyTaken", { place: this.#database.place })
-        : `${this.#model.titleOf(field)} can't be this in ${this.#database.place}.`,
-      severity: "error",
-      pointer: pointerTo(field),
-    };
+    if (failure.refused.length > 0) throw failure;
   }
 }
 
 /** Of a write with more rows than this it is known which table it was, and the rows are found by their versions. */
 const LISTED = 1_000;
 
-/** Whether a text has no half of a character that is written in two parts. */
-const isWellFormed = (text: string): boolean => (text as unknown as { isWellFormed(): boolean }).isWellFormed();
+/** The types of the columns that a table has, by their names in small letters; none where there is no such table. */
+function typesOf(connection: Connection, name: string): ReadonlyMap<string, string> {
+  const there = connection.prepare(`PRAGMA table_info(${identifier(name)})`).all() as {
+    readonly name: string;
+    readonly type: string;
+  }[];
+  return new Map(there.map(({ name: column, type }) => [column.toLowerCase(), type.toUpperCase()]));
+}
 
-function createTable(name: string, columns: readonly Column[], keyColumns: readonly Column[]): string {
+function createTable(
+  name: string,
+  columns: readonly Column[],
+  keyColumns: readonly Column[],
+  references: readonly Reference[],
+): string {
   const lines = [
     `  ${VERSION} INTEGER NOT NULL`,
     ...(keyColumns.length === 0 ? [`  ${HIDDEN_KEY} TEXT NOT NULL PRIMARY KEY`] : []),
@@ -292,6 +359,11 @@ function createTable(name: string, columns: readonly Column[], keyColumns: reado
     ...(keyColumns.length === 0
       ? []
       : [`  PRIMARY KEY (${keyColumns.map((each) => identifier(each.name)).join(", ")})`]),
+    // Within a transaction rows come in any order.
+    ...references.map(
+      ({ column, table, key }) =>
+        `  FOREIGN KEY (${identifier(column)}) REFERENCES ${identifier(table)} (${identifier(key)}) DEFERRABLE INITIALLY DEFERRED`,
+    ),
   ];
   return `CREATE TABLE ${identifier(name)} (\n${lines.join(",\n")}\n)`;
 }

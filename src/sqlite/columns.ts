@@ -36,11 +36,12 @@ const booleans: ReadonlyMap<Cell, boolean> = new Map([
 ]);
 const types: Readonly<Record<string, Column["type"]>> = { integer: "INTEGER", number: "REAL", boolean: "INTEGER" };
 
-/** The columns of a model: one for each field that is kept, those of groups as `place_bed`. @throws `nameTaken` */
+/** The columns of a model: one for each field that is kept, those of groups as `place_bed`; none for rows inside. @throws `nameTaken` */
 export function columnsOf(model: AnyModel): readonly Column[] {
   const taken = new Map<string, string>();
   const keys = new Set(model.parts.key);
-  return storedFields(model).map(([field, kind]) => {
+  const plain = storedFields(model).filter(([, kind]) => kind.rowModel === undefined);
+  return plain.map(([field, kind]) => {
     const name = field.replaceAll(".", "_");
     // SQLite knows no difference between capitals and small letters in names.
     const folded = name.toLowerCase();
@@ -106,7 +107,6 @@ function cellsOf(kind: AnyKind, type: Column["type"], isKey: boolean): Pick<Colu
       return { toCell: orNull(String), fromCell: unlessNull((cell) => read(decimalFrom(cell))) };
     case "someOf":
     case "list":
-    case "rows":
     case "file":
       return {
         toCell: orNull((value) => JSON.stringify(valueToJson(kind, value))),

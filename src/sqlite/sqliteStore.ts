@@ -145,17 +145,24 @@ export function writeAllIn<M extends AnyModel>(
         });
       const number = database.lastNumber(connection) + 1;
       const tables: Record<string, TableChanges> = {};
-      const results = parts.map(({ rows, changes }, index): WriteResult<RowOf<M>, KeyOf<M>> => {
+      const attempt = <T>(index: number, work: () => T): T | undefined => {
         try {
-          const done = rows.write(connection, changes, number);
-          tables[rows.name] = done.changes;
-          return { ok: true, written: done.written, mark: String(number) };
+          return work();
         } catch (error) {
           if (!(error instanceof NotWritten)) throw error;
           failures.set(index, error as NotWritten<M>);
-          return { ok: false, conflicts: [] };
+          return undefined;
         }
+      };
+      const results = parts.map(({ rows, changes }, index): WriteResult<RowOf<M>, KeyOf<M>> => {
+        const done = attempt(index, () => rows.write(connection, changes, number));
+        if (done === undefined) return { ok: false, conflicts: [] };
+        tables[rows.name] = done.changes;
+        return { ok: true, written: done.written, mark: String(number) };
       });
+      if (failures.size === 0)
+        for (const [index, { rows, changes }] of parts.entries())
+          attempt(index, () => rows.requireReferences(connection, changes));
       if (failures.size > 0) throw new Undone();
       database.noteWrite(connection, { number, id, tables });
       return results;

@@ -1,15 +1,20 @@
-import { IronwoodError, requireArgument, requireModel } from "../errors/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
-import type { Database, WriteResult } from "../store/index.ts";
+import { IronwoodError, requireArgument, requireModel, requireOptions, unknownName } from "../errors/index.ts";
+import { type AnyModel, type KeyOf, type RowOf, storedFields } from "../model/index.ts";
+import type { Database, StoreOptions, WriteResult } from "../store/index.ts";
 import { SqliteDatabase } from "./SqliteDatabase.ts";
 import { followTables } from "./followTables.ts";
-import { SqliteTable } from "./SqliteTable.ts";
+import { type Reference, SqliteTable } from "./SqliteTable.ts";
 import { type SqliteStore, storeIn, type TableWrite, writeAllIn } from "./sqliteStore.ts";
 
 /** Several kinds of rows in one SQLite database. */
 export interface SqliteTables extends Database {
-  /** The rows of a model, in a table of the name. @throws `nameTaken` for a name that was given before */
-  store<M extends AnyModel>(model: M, name: string): SqliteStore<RowOf<M>, KeyOf<M>>;
+  /**
+   * The rows of a model, in a table of the name.
+   *
+   * @param options - `references`: by field, the table whose keys it has; it is a foreign key there, and a row that others refer to can't be deleted
+   * @throws `nameTaken` for a name that was given before; `unknownField` for a reference of a field that the model does not have
+   */
+  store<M extends AnyModel>(model: M, name: string, options?: StoreOptions<M>): SqliteStore<RowOf<M>, KeyOf<M>>;
   /** Closes the file, for all of its stores. */
   close(): Promise<void>;
 }
@@ -31,16 +36,44 @@ export function sqliteDatabase(path: string): SqliteTables {
   const tables = new Map<object, SqliteTable<AnyModel>>();
   // What it keeps itself is there also before a table is.
   database.prepareTable("", () => undefined);
+  const referring: { readonly rows: SqliteTable<AnyModel>; readonly given: readonly (readonly [string, string])[] }[] =
+    [];
+  const tableOf = (name: string): SqliteTable<AnyModel> | undefined =>
+    [...tables.values()].find((each) => each.name === name);
+  /** Those to tables that were given, and whose key is one column. */
+  const referencesOf = (
+    rows: SqliteTable<AnyModel>,
+    given: readonly (readonly [field: string, table: string])[],
+  ): Reference[] =>
+    given.flatMap(([field, table]) => {
+      const keys = tableOf(table)?.keyColumns ?? [];
+      return keys.length === 1 ? [{ field, column: rows.columnOf(field), table, key: keys[0]!.name }] : [];
+    });
+  const referrersOf = (name: string): { table: string; column: string }[] =>
+    referring.flatMap(({ rows, given }) =>
+      referencesOf(rows, given)
+        .filter(({ table }) => table === name)
+        .map(({ column }) => ({ table: rows.name, column })),
+    );
   return {
     place: database.place,
-    store(model, name) {
+    store(model, name, options = {}) {
       requireModel("store", model);
+      requireOptions("store", options, { references: "object" });
       requireArgument(typeof name === "string" && name !== "", "store", name, "the name of a table");
       if ([...tables.values()].some((each) => each.name.toLowerCase() === name.toLowerCase()))
         throw new IronwoodError("nameTaken", `The table "${name}" of ${database.place} was given to two models`, {
           expected: "a name for each",
         });
-      const rows = new SqliteTable(database, model, name);
+      const given = Object.entries((options.references ?? {}) as Readonly<Record<string, string>>);
+      const known = storedFields(model).map(([field]) => field);
+      for (const [field] of given)
+        if (!known.includes(field)) throw unknownName("unknownField", "The field", field, known, "references");
+      const rows: SqliteTable<typeof model> = new SqliteTable(database, model, name, {
+        references: () => referencesOf(rows, given),
+        referrers: () => referrersOf(name),
+      });
+      if (given.length > 0) referring.push({ rows, given });
       const store = storeIn(database, rows);
       database.prepareTable(name, (connection) => rows.prepare(connection));
       tables.set(store, rows);
@@ -50,7 +83,7 @@ export function sqliteDatabase(path: string): SqliteTables {
       const writes = parts.map(({ store, changes }): TableWrite<AnyModel> => {
         const rows = tables.get(store);
         requireArgument(rows !== undefined, "write", store, "a store that this database has given");
-        return { rows: rows!, changes: changes };
+        return { rows: rows!, changes };
       });
       const results = await database.do((connection) => writeAllIn(connection, database, writes, id), signal);
       if (results.every(({ ok }) => ok)) database.wake();

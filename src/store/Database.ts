@@ -1,5 +1,5 @@
 import type { AbortSignalLike } from "../engine/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import type { AnyModel, FieldPathsOf, KeyOf, RowOf } from "../model/index.ts";
 import type { ChangeableStore, StoreChange, StoreNews, WriteResult } from "./Store.ts";
 
 /** What is to be changed in one store of a database. */
@@ -22,12 +22,18 @@ export type DatabaseNews =
     }
   | { readonly kind: "reload"; readonly mark: string };
 
+/** What a database is told of a kind of rows. */
+export interface StoreOptions<M extends AnyModel = AnyModel> {
+  /** By field, the table whose keys it has. */
+  readonly references?: { readonly [_ in FieldPathsOf<M>]?: string | undefined } | undefined;
+}
+
 /** A place with several kinds of rows, which can be written in one transaction. */
 export interface Database {
   /** What people call it. */
   readonly place: string;
   /** The rows of a model. @param name - of their table */
-  store<M extends AnyModel>(model: M, name: string): ChangeableStore<RowOf<M>, KeyOf<M>>;
+  store<M extends AnyModel>(model: M, name: string, options?: StoreOptions<M>): ChangeableStore<RowOf<M>, KeyOf<M>>;
   /**
    * Keeps changes of several stores: all of them, or none.
    *

@@ -122,8 +122,14 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     const { progress, signal } = options;
     const parts = new Map<string, KeepingPart>();
     const groups = new WriteGroups();
+    const names = new Map<unknown, string>(Object.entries(tables).map(([name, table]) => [table[internal], name]));
     for (const [name, table] of Object.entries(tables)) {
-      const store = database.store(table.model as AnyModel, name);
+      // Tables that are not kept with these are none of the database.
+      const referred = Object.entries(table[internal].references).flatMap(([field, to]) => {
+        const other = names.get(to);
+        return other === undefined ? [] : [[field, other] as const];
+      });
+      const store = database.store(table.model as AnyModel, name, { references: Object.fromEntries(referred) });
       const write = (changes: Changes, { id }: { readonly id: string }): Promise<Result> =>
         this.#want(part, { store: store as never, changes }, id);
       const waiting = {

@@ -1,4 +1,4 @@
-export type { Database, DatabaseNews, DatabasePart } from "./Database.ts";
+export type { Database, DatabaseNews, DatabasePart, StoreOptions } from "./Database.ts";
 export { keep } from "./keep.ts";
 export type { KeepOptions } from "./KeepOptions.ts";
 export { keepTogether } from "./keepTogether.ts";

@@ -15,7 +15,7 @@ import { loadInto } from "./loadInto.ts";
 import { Referrers } from "./References.ts";
 import { RowCell } from "./RowCell.ts";
 import type { SlotContent } from "./RowStorage.ts";
-import { RowsTogether } from "./RowsTogether.ts";
+import { RowsTogether, type TogetherOptions } from "./RowsTogether.ts";
 import type { StoredChange } from "./applyStored.ts";
 import { fieldsBetween, type Given, keyIn, wholeRow } from "./rowShape.ts";
 import { SlottedRows } from "./SlottedRows.ts";
@@ -45,6 +45,8 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   /** What people call the place where the rows are kept, while they are kept at one. */
   keptAt: string | undefined;
   readonly #together: RowsTogether;
+  /** By field, the table whose keys it has. */
+  readonly references: NonNullable<TogetherOptions["references"]>;
   #undoing: Undoing = { owner: {}, cells: new Map() };
 
   constructor(model: M, rows: readonly RowOf<M>[], options: TableOptions<M>) {
@@ -59,7 +61,8 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     const referred = Object.entries<ReferredTable>(references as Readonly<Record<string, ReferredTable>>).map(
       ([name, to]) => [name, to[internal]] as const,
     );
-    this.#together = new RowsTogether(this, { maxItems, unique, references: Object.fromEntries(referred) });
+    this.references = Object.fromEntries(referred);
+    this.#together = new RowsTogether(this, { maxItems, unique, references: this.references });
     const first = loadInto(this, this.isNumbered ? 1 : undefined, rows, maxItems);
     this.putLoad({ ...first, number: 0, keptInPlace: new Map() });
   }

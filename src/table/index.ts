@@ -13,6 +13,7 @@ export type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOpt
 export { applyStored, applyStoredRows, type StoredChange } from "./applyStored.ts";
 export { slotChanges, type SlotChange } from "./slotChanges.ts";
 export type { SlotContent } from "./RowStorage.ts";
+export { inUse, notThere } from "./tableProblems.ts";
 export type { TableState } from "./TableState.ts";
 export { type AddableNamesOf, requireAddable, type Total, type TotalOf } from "./Sum.ts";
 export type { View } from "./View.ts";
