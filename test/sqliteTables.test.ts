@@ -134,7 +134,7 @@ describe("rows inside rows", () => {
           const number = random.below(2) === 0 ? numbers.splice(random.below(numbers.length), 1)[0]! : next++;
           if (what === 0) changes.push({ kind: "delete", key, version });
           else if (random.below(2) === 0) changes.push({ kind: "update", key, version, row: newRow(number) });
-          else changes.push({ kind: "update", key, version, row: newRow(key as number) });
+          else changes.push({ kind: "update", key, version, row: newRow(key) });
         }
         for (let more = random.below(3); more > 0; more--) changes.push({ kind: "insert", row: newRow(next++) });
         const result = await store.write(changes, { id: `${round} ${write}` });

@@ -142,7 +142,7 @@ class ChildTable {
         putIn(row, field, value);
       }
       for (const [child, rows] of inside)
-        putIn(row, child.field, rows.get(`${path}/${cells[depth]}`) ?? child.#kind.empty);
+        putIn(row, child.field, rows.get(`${path}/${String(cells[depth])}`) ?? child.#kind.empty);
       const list = found.get(path);
       if (list === undefined) found.set(path, [row]);
       else list.push(row);
@@ -151,7 +151,7 @@ class ChildTable {
   }
 
   get empty(): unknown {
-    return this.#kind.empty;
+    return this.#kind.empty as unknown;
   }
 
   clear(prepare: Prepare, key: readonly Cell[]): void {
@@ -169,7 +169,7 @@ class ChildTable {
         prepare(this.#sql.insert).run(
           ...key,
           ...own,
-          ...this.#columns.map(({ field, toCell }) => toCell(valueIn(row, field))),
+          ...this.#columns.map(({ valueOf, toCell }) => toCell(valueOf(row))),
         );
       } catch (error) {
         throw new RefusedInside(error, this.#model, this.#columns, at);

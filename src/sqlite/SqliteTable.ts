@@ -5,7 +5,7 @@ import { inUse, keyIn, lookUpOf, notThere } from "../table/index.ts";
 import { ChildTables, type FoundInside, type KeyColumn, type WantedTable } from "./ChildTables.ts";
 import { type Cell, cellText, type Column, columnsOf, identifier } from "./columns.ts";
 import type { Connection, Statement } from "./driver.ts";
-import { halfCharacters, refusalOf } from "./refusalOf.ts";
+import { HalfCharacters, refusalOf } from "./refusalOf.ts";
 import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
 
 type Versioned<M extends AnyModel> = VersionedRow<RowOf<M>, KeyOf<M>>;
@@ -51,6 +51,7 @@ export class SqliteTable<M extends AnyModel> {
   readonly #otherColumns: readonly Column[];
   readonly #sql: ReturnType<typeof statementsFor>;
   readonly #inside: ChildTables;
+  readonly #halfCharacters: HalfCharacters;
   readonly #ties: TableTies;
 
   /** @throws `nameTaken` for two fields that would have one column */
@@ -63,6 +64,7 @@ export class SqliteTable<M extends AnyModel> {
     this.#keyColumns = model.parts.key.map((key) => this.#columns.find(({ field }) => field === key)!);
     this.#otherColumns = this.#columns.filter((column) => !this.#keyColumns.includes(column));
     this.#sql = statementsFor(name, this.#columns, this.#keyColumns);
+    this.#halfCharacters = new HalfCharacters(model);
     this.#inside = new ChildTables(model, { name, keys: this.keyColumns });
   }
 
@@ -186,8 +188,11 @@ export class SqliteTable<M extends AnyModel> {
     return this.#keyColumns.map(({ toCell }, index) => toCell(values[index]));
   }
 
-  #cellsOf(row: RowOf<M>, columns = this.#columns): Cell[] {
-    return columns.map(({ field, toCell }) => toCell(valueIn(row, field)));
+  /** Puts the cells of a row behind others. @returns the place behind them */
+  #putCells(row: RowOf<M>, columns: readonly Column[], cells: Cell[], from: number): number {
+    let at = from;
+    for (const { valueOf, toCell } of columns) cells[at++] = toCell(valueOf(row));
+    return at;
   }
 
   /**
@@ -204,11 +209,16 @@ export class SqliteTable<M extends AnyModel> {
     const failure = new NotWritten<M>();
     const statement = this.#prepare(connection);
     const [insert, update] = [statement(this.#sql.insert), statement(this.#sql.update)];
+    // The same two for all rows: what they hold is taken over by each call.
+    const [inserted, updated]: [Cell[], Cell[]] = [[], []];
     /** The places of rows whose keys change: they are taken out first, and put in again with their new keys. */
     const places = new Map<number, number>();
+    const renamed = new Set<number>();
     const gone: unknown[] = [];
-    for (const [index, change] of changes.entries()) {
+    for (let index = 0; index < changes.length; index++) {
+      const change = changes[index]!;
       if (change.kind === "insert" || (change.kind === "update" && !this.#isRenamed(change))) continue;
+      if (change.kind === "update") renamed.add(index);
       const cells = this.#keyCells(change.key);
       const at = statement(this.#sql.placeOf)
         .raw()
@@ -225,33 +235,36 @@ export class SqliteTable<M extends AnyModel> {
     const given: string[] = [];
     const written: (Versioned<M> | undefined)[] = [];
     const keys: unknown[] = [];
-    for (const [index, change] of changes.entries()) {
+    const version = String(number);
+    for (let index = 0; index < changes.length; index++) {
+      const change = changes[index]!;
       if (change.kind === "delete") {
         written.push(undefined);
         continue;
       }
-      const problems = halfCharacters(this.#model, change.row);
+      const problems = this.#halfCharacters.in(change.row);
       if (problems.length > 0) {
         failure.refused.push({ change: index, problems });
         continue;
       }
       const key = this.#keyFor(change, given);
       try {
-        if (change.kind === "update" && !this.#isRenamed(change)) {
-          const cells = this.#cellsOf(change.row, this.#otherColumns);
-          cells.push(number, ...this.#keyCells(change.key), Number(change.version));
-          if (update.run(...cells).changes === 0) {
+        if (change.kind === "update" && !renamed.has(index)) {
+          let at = this.#putCells(change.row, this.#otherColumns, updated, 0);
+          updated[at++] = number;
+          for (const cell of this.#keyCells(change.key)) updated[at++] = cell;
+          updated[at] = Number(change.version);
+          if (update.run(updated).changes === 0) {
             failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
             continue;
           }
-        } else if (change.kind === "insert" || places.has(index))
-          insert.run(
-            places.get(index) ?? null,
-            number,
-            ...(this.#keyColumns.length === 0 ? [key as string] : []),
-            ...this.#cellsOf(change.row),
-          );
-        else continue;
+        } else if (change.kind === "insert" || places.has(index)) {
+          inserted[0] = places.get(index) ?? null;
+          inserted[1] = number;
+          if (this.#keyColumns.length === 0) inserted[2] = key as string;
+          this.#putCells(change.row, this.#columns, inserted, this.#keyColumns.length === 0 ? 3 : 2);
+          insert.run(inserted);
+        } else continue;
         if (!this.#inside.isNone) {
           const cells = this.#keyCells(key);
           if (change.kind === "update") this.#inside.clear(statement, cells);
@@ -265,7 +278,7 @@ export class SqliteTable<M extends AnyModel> {
         continue;
       }
       keys.push(key);
-      written.push({ key, version: String(number), row: change.row });
+      written.push({ key, version, row: change.row });
     }
     if (failure.conflicts.length > 0 || failure.refused.length > 0) throw failure;
     return { written, changes: this.#changes(keys, gone, given) };
@@ -293,14 +306,21 @@ export class SqliteTable<M extends AnyModel> {
   }
 
   #keyFor(change: Exclude<StoreChange<RowOf<M>, KeyOf<M>>, { kind: "delete" }>, given: string[]): KeyOf<M> {
-    if (this.#keyColumns.length > 0) return keyIn(this.#model, change.row) as KeyOf<M>;
+    if (this.#keyColumns.length > 0) return this.#keyOf(change.row);
     if (change.kind === "update") return change.key;
     given.push(newId());
     return given.at(-1) as KeyOf<M>;
   }
 
   #isRenamed(change: { readonly key: KeyOf<M>; readonly row: RowOf<M> }): boolean {
-    return this.#keyColumns.length > 0 && lookUpOf(change.key) !== lookUpOf(keyIn(this.#model, change.row));
+    if (this.#keyColumns.length === 0) return false;
+    const key = this.#keyOf(change.row);
+    return key !== change.key && lookUpOf(change.key) !== lookUpOf(key);
+  }
+
+  #keyOf(row: RowOf<M>): KeyOf<M> {
+    const [first, ...others] = this.#keyColumns;
+    return (others.length === 0 ? first!.valueOf(row) : keyIn(this.#model, row)) as KeyOf<M>;
   }
 
   /** What of some changes that are done refers to no row, or takes away a row that others refer to. To be called when all tables are written. */
@@ -314,7 +334,8 @@ export class SqliteTable<M extends AnyModel> {
       const problems: Problem[] = [];
       if (change.kind !== "delete")
         for (const { field, column, table, key } of references) {
-          const cell = this.#columns.find(({ name }) => name === column)!.toCell(valueIn(change.row, field));
+          const { valueOf, toCell } = this.#columns.find(({ name }) => name === column)!;
+          const cell = toCell(valueOf(change.row));
           const sql = `SELECT 1 FROM ${identifier(table)} WHERE ${identifier(key)} IS ?`;
           if (cell !== null && statement(sql).get(cell) === undefined)
             problems.push(notThere("en", field, cellText(cell)));

@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, storedFields } from "../model/index.ts";
+import { type AnyKind, type AnyModel, storedFields, valueIn } from "../model/index.ts";
 import { Decimal } from "../notation/index.ts";
 import { valueFromJson, valueToJson } from "../store/text/index.ts";
 
@@ -14,6 +14,8 @@ export interface Column {
   readonly type: "TEXT" | "INTEGER" | "INT" | "REAL";
   /** What has to hold of it, in SQL; none where everything may be in it. */
   readonly constraints: readonly string[];
+  /** The value of its field in a row. */
+  readonly valueOf: (row: unknown) => unknown;
   readonly toCell: (value: unknown) => Cell;
   /** `undefined` for a cell that is no value of the field. */
   readonly fromCell: (cell: Cell) => unknown;
@@ -61,7 +63,14 @@ function columnOf(field: string, name: string, kind: AnyKind, isKey: boolean): C
   const found = typeOf(kind);
   // A key that is an "INTEGER" would be the number by which SQLite itself knows the row; an "INT" is a value like others.
   const type = isKey && found === "INTEGER" ? "INT" : found;
-  return { field, name, type, constraints: constraintsOf(name, kind, isKey), ...cellsOf(kind, type, isKey) };
+  const constraints = constraintsOf(name, kind, isKey);
+  return { field, name, type, constraints, valueOf: readerOf(field), ...cellsOf(kind, type, isKey) };
+}
+
+/** Most fields are simply a member of the row. */
+function readerOf(field: string): (row: unknown) => unknown {
+  if (field.includes(".") || field in Object.prototype) return (row) => valueIn(row, field);
+  return (row) => (row as Readonly<Record<string, unknown>>)[field];
 }
 
 function typeOf({ kind, choices }: AnyKind): Column["type"] {

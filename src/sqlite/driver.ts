@@ -3,7 +3,8 @@ import type { Cell } from "./columns.ts";
 
 /** The part of the driver's statements that is used. */
 export interface Statement {
-  run(...cells: readonly Cell[]): { readonly changes: number };
+  /** All cells as one list is a little faster. */
+  run(...cells: readonly Cell[] | readonly [readonly Cell[]]): { readonly changes: number };
   get(...cells: readonly Cell[]): unknown;
   all(...cells: readonly Cell[]): unknown[];
   raw(): Statement;

@@ -1,4 +1,12 @@
-import { type AnyModel, pointerTo, type Problem, sayOfKeeping, storedFields, valueIn } from "../model/index.ts";
+import {
+  type AnyKind,
+  type AnyModel,
+  pointerTo,
+  type Problem,
+  sayOfKeeping,
+  storedFields,
+  valueIn,
+} from "../model/index.ts";
 import { RefusedInside } from "./ChildTables.ts";
 import type { Column } from "./columns.ts";
 
@@ -24,20 +32,43 @@ export function refusalOf(error: unknown, model: AnyModel, columns: readonly Col
   };
 }
 
-/** The fields, also of rows inside, whose texts a database would keep otherwise than they are given: at half of a character. */
-export function halfCharacters(model: AnyModel, row: unknown, pointer = ""): Problem[] {
-  return storedFields(model).flatMap(([field, kind]) => {
-    const value = valueIn(row, field);
-    const at = pointer + pointerTo(field);
-    if (kind.rowModel !== undefined)
-      return ((value ?? []) as readonly unknown[]).flatMap((each, index) =>
-        halfCharacters(kind.rowModel as AnyModel, each, `${at}/${index}`),
-      );
-    if (typeof value !== "string" || isWellFormed(value)) return [];
-    const message = "This has half of a character that is written in two parts, which can't be kept.";
-    return [{ code: "typeMismatch", message, severity: "error", pointer: at }];
-  });
+/** Finds the fields, also of rows inside, whose texts a database would keep otherwise than they are given: at half of a character. */
+export class HalfCharacters {
+  readonly #fields: readonly string[];
+  readonly #inside: readonly (readonly [field: string, rows: HalfCharacters])[];
+
+  constructor(model: AnyModel) {
+    const fields = storedFields(model);
+    this.#fields = fields.flatMap(([field, kind]) => (mayHoldText(kind) ? [field] : []));
+    this.#inside = fields.flatMap(([field, { rowModel }]) =>
+      rowModel === undefined ? [] : [[field, new HalfCharacters(rowModel as AnyModel)] as const],
+    );
+  }
+
+  in(row: unknown): readonly Problem[] {
+    let found: readonly Problem[] = none;
+    for (const field of this.#fields) {
+      const value = valueIn(row, field);
+      if (typeof value === "string" && !isWellFormed(value)) found = [...found, halfCharacter(field)];
+    }
+    for (const [field, rows] of this.#inside)
+      for (const [index, each] of ((valueIn(row, field) ?? []) as readonly unknown[]).entries())
+        for (const problem of rows.in(each))
+          found = [...found, { ...problem, pointer: `${pointerTo(field)}/${index}${problem.pointer}` }];
+    return found;
+  }
 }
+
+const none: readonly Problem[] = [];
+const mayHoldText = ({ kind, rowModel }: AnyKind): boolean =>
+  rowModel === undefined && !["integer", "number", "boolean", "decimal"].includes(kind);
+
+const halfCharacter = (field: string): Problem => ({
+  code: "typeMismatch",
+  message: "This has half of a character that is written in two parts, which can't be kept.",
+  severity: "error",
+  pointer: pointerTo(field),
+});
 
 /** Whether a text has no half of a character that is written in two parts. */
 const isWellFormed = (text: string): boolean => (text as unknown as { isWellFormed(): boolean }).isWellFormed();
