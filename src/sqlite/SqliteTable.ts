@@ -1,5 +1,5 @@
 import { newId } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf, valueIn } from "../model/index.ts";
+import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf } from "../model/index.ts";
 import { type StoreChange, StoreError, type StoredRow, type VersionedRow } from "../store/index.ts";
 import { inUse, keyIn, lookUpOf, notThere } from "../table/index.ts";
 import { ChildTables, type FoundInside, type KeyColumn, type WantedTable } from "./ChildTables.ts";
@@ -53,6 +53,7 @@ export class SqliteTable<M extends AnyModel> {
   readonly #inside: ChildTables;
   readonly #halfCharacters: HalfCharacters;
   readonly #ties: TableTies;
+  #lastVersion: { readonly cell: Cell; readonly text: string } = { cell: null, text: "" };
 
   /** @throws `nameTaken` for two fields that would have one column */
   constructor(database: SqliteDatabase, model: M, name: string, ties: TableTies = noTies) {
@@ -136,20 +137,29 @@ export class SqliteTable<M extends AnyModel> {
 
   #read(cells: readonly Cell[], line: number, inside?: (place: number) => FoundInside): ReadRow<M> {
     const row: Record<string, unknown> = {};
-    const version = String(cells[1]);
-    const found = inside?.(cells[0] as number);
-    const problems: Problem[] = [...(found?.problems ?? [])];
-    for (const [field, rows] of found?.values ?? []) putIn(row, field, rows);
-    for (const [index, { field, fromCell }] of this.#columns.entries()) {
+    let problems: Problem[] | undefined;
+    for (let index = 0; index < this.#columns.length; index++) {
+      const { field, fromCell, put } = this.#columns[index]!;
       const cell = cells[index + 3] ?? null;
       const value = fromCell(cell);
-      if (value === undefined && cell !== null) problems.push(this.#notSuch(field, cell));
-      putIn(row, field, value);
+      if (value === undefined && cell !== null) problems = [...(problems ?? []), this.#notSuch(field, cell)];
+      put(row, value);
     }
-    if (problems.length > 0) return { ok: false, line, problems };
+    if (inside !== undefined) {
+      const found = inside(cells[0] as number);
+      for (const [field, rows] of found.values) putIn(row, field, rows);
+      if (found.problems.length > 0) problems = [...(problems ?? []), ...found.problems];
+    }
+    if (problems !== undefined) return { ok: false, line, problems };
     Object.freeze(row);
-    const key = this.#keyColumns.length === 0 ? cells[2] : keyIn(this.#model, row);
-    return { ok: true, line, row: row as RowOf<M>, key: key as KeyOf<M>, version };
+    const key = this.#keyColumns.length === 0 ? cells[2] : this.#keyOf(row as RowOf<M>);
+    return { ok: true, line, row: row as RowOf<M>, key: key as KeyOf<M>, version: this.#versionOf(cells[1]!) };
+  }
+
+  /** Many rows one after the other were written by one write: one text for all of them. */
+  #versionOf(cell: Cell): string {
+    if (cell !== this.#lastVersion.cell) this.#lastVersion = { cell, text: String(cell) };
+    return this.#lastVersion.text;
   }
 
   #notSuch(field: string, cell: Cell): Problem {

@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, storedFields, valueIn } from "../model/index.ts";
+import { type AnyKind, type AnyModel, putIn, storedFields, valueIn } from "../model/index.ts";
 import { Decimal } from "../notation/index.ts";
 import { valueFromJson, valueToJson } from "../store/text/index.ts";
 
@@ -16,6 +16,7 @@ export interface Column {
   readonly constraints: readonly string[];
   /** The value of its field in a row. */
   readonly valueOf: (row: unknown) => unknown;
+  readonly put: (row: Record<string, unknown>, value: unknown) => void;
   readonly toCell: (value: unknown) => Cell;
   /** `undefined` for a cell that is no value of the field. */
   readonly fromCell: (cell: Cell) => unknown;
@@ -64,13 +65,19 @@ function columnOf(field: string, name: string, kind: AnyKind, isKey: boolean): C
   // A key that is an "INTEGER" would be the number by which SQLite itself knows the row; an "INT" is a value like others.
   const type = isKey && found === "INTEGER" ? "INT" : found;
   const constraints = constraintsOf(name, kind, isKey);
-  return { field, name, type, constraints, valueOf: readerOf(field), ...cellsOf(kind, type, isKey) };
+  return { field, name, type, constraints, ...memberOf(field), ...cellsOf(kind, type, isKey) };
 }
 
 /** Most fields are simply a member of the row. */
-function readerOf(field: string): (row: unknown) => unknown {
-  if (field.includes(".") || field in Object.prototype) return (row) => valueIn(row, field);
-  return (row) => (row as Readonly<Record<string, unknown>>)[field];
+function memberOf(field: string): Pick<Column, "valueOf" | "put"> {
+  if (field.includes(".") || field in Object.prototype)
+    return { valueOf: (row) => valueIn(row, field), put: (row, value) => putIn(row, field, value) };
+  return {
+    valueOf: (row) => (row as Readonly<Record<string, unknown>>)[field],
+    put: (row, value) => {
+      row[field] = value;
+    },
+  };
 }
 
 function typeOf({ kind, choices }: AnyKind): Column["type"] {

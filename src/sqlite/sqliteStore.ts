@@ -70,18 +70,22 @@ export function storeIn<M extends AnyModel>(
     if (result.ok) database.wake();
     return result;
   };
+  const readPages: NonNullable<ChangeableStore<RowOf<M>, KeyOf<M>>["readPages"]> = async function* ({ signal } = {}) {
+    let last = Number.MIN_SAFE_INTEGER;
+    for (let line = 1; ;) {
+      const page = await use((connection) => rows.page(connection, last, PAGE, line), signal);
+      yield page.rows;
+      if (page.rows.length < PAGE) return;
+      ({ last } = page);
+      line += page.rows.length;
+    }
+  };
   return {
     place: database.place,
-    async *read({ signal } = {}) {
-      let last = Number.MIN_SAFE_INTEGER;
-      for (let line = 1; ;) {
-        const page = await use((connection) => rows.page(connection, last, PAGE, line), signal);
-        yield* page.rows;
-        if (page.rows.length < PAGE) return;
-        ({ last } = page);
-        line += page.rows.length;
-      }
+    async *read(options) {
+      for await (const page of readPages(options)) yield* page;
     },
+    readPages,
     write: (changes, { id, signal }) => write(changes, id, signal),
     mark: () => use((connection) => String(database.lastNumber(connection))),
     follow(since, listener, { signal }) {

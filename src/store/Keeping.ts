@@ -86,8 +86,8 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     });
     try {
       const mark = await this.#store.mark();
-      const { rows, at, lines, leftOut } = await readPlace<M>(this.#store, this.#options.progress, signal);
-      for (const { place, problems } of this.#rows.load(rows, at)) leftOut.push({ line: lines[place]!, problems });
+      const { rows, at, leftOut } = await readPlace<M>(this.#store, this.#options.progress, signal);
+      for (const { place, problems } of this.#rows.load(rows, at)) leftOut.push({ line: at[place]!.line, problems });
       this.#leftOut.write(leftOut);
       this.#store.follow(mark, (news) => this.#hear(news), { signal: this.#ended.signal });
     } catch (error) {

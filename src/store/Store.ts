@@ -84,6 +84,10 @@ export interface ChangeableStore<Row, Key> extends Store<Row> {
   read(options?: {
     readonly signal?: AbortSignalLike | undefined;
   }): AsyncIterable<StoredRow<Row> & { readonly key?: Key; readonly version?: string }>;
+  /** The same, some rows at a time: for a place that reads many rows faster so. @throws {@link StoreError} */
+  readPages?(options?: {
+    readonly signal?: AbortSignalLike | undefined;
+  }): AsyncIterable<readonly (StoredRow<Row> & { readonly key?: Key; readonly version?: string })[]>;
   /**
    * Keeps all of some changes, or none of them.
    *

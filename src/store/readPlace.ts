@@ -1,15 +1,14 @@
 import { type AbortSignalLike, platform } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { LeftOutRow } from "./Kept.ts";
-import type { ChangeableStore } from "./Store.ts";
+import type { ChangeableStore, StoredRow } from "./Store.ts";
 import type { AtPlace } from "./Unsaved.ts";
 
 /** All rows of a place: those that can be read, where each is there, and what is wrong with the others. */
 export interface PlaceRead<M extends AnyModel> {
   readonly rows: RowOf<M>[];
-  readonly at: AtPlace[];
-  /** Where each row stands, counted from 1. */
-  readonly lines: number[];
+  /** Where each row is, and where it stands, counted from 1. */
+  readonly at: (AtPlace & { readonly line: number })[];
   readonly leftOut: LeftOutRow[];
 }
 
@@ -24,20 +23,37 @@ export async function readPlace<M extends AnyModel>(
   progress: ((done: number | undefined, rows: number) => void) | undefined,
   signal: AbortSignalLike | undefined,
 ): Promise<PlaceRead<M>> {
-  const read: PlaceRead<M> = { rows: [], at: [], lines: [], leftOut: [] };
-  const { rows, at, lines, leftOut } = read;
+  const read: PlaceRead<M> = { rows: [], at: [], leftOut: [] };
   let since = platform.now();
-  for await (const each of store.read({ signal })) {
+  let looked = 0;
+  for await (const page of pagesOf(store, signal)) {
     if (signal?.aborted === true) throw signal.reason;
-    if (each.ok) {
-      rows.push(each.row);
-      at.push({ key: each.key, version: each.version! });
-      lines.push(each.line);
-    } else leftOut.push({ line: each.line, problems: each.problems });
-    if ((rows.length + leftOut.length) % LOOK !== 0 || platform.now() - since < AT_ONCE) continue;
-    progress?.(undefined, rows.length);
+    for (const each of page)
+      if (each.ok) {
+        read.rows.push(each.row);
+        read.at.push(each as typeof each & AtPlace);
+      } else read.leftOut.push({ line: each.line, problems: each.problems });
+    const done = read.rows.length + read.leftOut.length;
+    if (done - looked < LOOK) continue;
+    looked = done;
+    if (platform.now() - since < AT_ONCE) continue;
+    progress?.(undefined, read.rows.length);
     await new Promise<void>((go) => void platform.after(0, go));
     since = platform.now();
   }
   return read;
+}
+
+type ReadRow<M extends AnyModel> = StoredRow<RowOf<M>> & {
+  readonly key?: KeyOf<M> | undefined;
+  readonly version?: string | undefined;
+};
+
+/** The rows of a place, as many at once as it gives. */
+async function* pagesOf<M extends AnyModel>(
+  store: ChangeableStore<RowOf<M>, KeyOf<M>>,
+  signal: AbortSignalLike | undefined,
+): AsyncIterable<readonly ReadRow<M>[]> {
+  if (store.readPages !== undefined) yield* store.readPages({ signal });
+  else for await (const each of store.read({ signal })) yield [each];
 }
