@@ -486,6 +486,35 @@ const threeWindows = (store: Place) =>
   );
 type Window = Awaited<ReturnType<typeof threeWindows>>[number];
 
+describe("a row that has the key of a row that was deleted", () => {
+  test("stays when all is read again, and all of it can be taken back", async () => {
+    const store = memoryStore(plant, { rows: ["A", "B", "D"].map((tag) => row(tag)), place: "nursery" });
+    const stock = table(plant, [], { locale: "en" });
+    const kept = await keep(stock, store);
+    stock.delete("D");
+    stock.delete("A");
+    stock.update("B", { tag: "D", bed: 7 });
+    await kept.reload();
+    expect([...stock].map(({ tag, bed }) => [tag, bed])).toEqual([["D", 7]]);
+    expect(kept.unsaved.map(({ kind, key }) => `${kind} ${key}`).sort()).toEqual([
+      "changed D",
+      "deleted A",
+      "deleted D",
+    ]);
+    expect(kept.revert().ok).toBe(true);
+    expect([[...stock].map(({ tag }) => tag).sort(), kept.state]).toEqual([["A", "B", "D"], "saved"]);
+    stock.delete("D");
+    stock.update("B", { tag: "D", bed: 7 });
+    expect(await kept.write()).toMatchObject({ ok: true });
+    await kept.reload();
+    expect([...stock].map(({ tag, bed }) => [tag, bed]).sort()).toEqual([
+      ["A", 1],
+      ["D", 7],
+    ]);
+    kept.stop();
+  });
+});
+
 describe("several windows at one place", () => {
   const SEQUENCES = times(2_000, 0.1);
   const tags = ["A", "B", "C", "D"];

@@ -61,11 +61,14 @@ function onDisk(
 }
 
 const fileUnderTest = (ending: string): readonly StoreCheck[] =>
-  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never, times(100_000, 0.2));
+  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never, times(100_000, 0.05));
 
 const places: Readonly<Record<string, readonly StoreCheck[]>> = {
   memoryStore: memoryUnderTest(),
-  sqliteStore: onDisk((ofModel, name) => sqliteStore(join(folder, `${name}.db`), ofModel) as never),
+  sqliteStore: onDisk(
+    (ofModel, name) => sqliteStore(join(folder, `${name}.db`), ofModel) as never,
+    times(100_000, 0.2),
+  ),
   "fileStore .ndjson": fileUnderTest("ndjson"),
   "fileStore .json": fileUnderTest("json"),
   "fileStore .csv": fileUnderTest("csv"),

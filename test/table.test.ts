@@ -460,7 +460,7 @@ test("a row by itself has the problems that its entry has: 5,000 random rows", (
   console.info(`seed ${random.seed}: 5,000 rows`);
 });
 
-test(`${times(10_000)} random sequences on a table and views of it agree with plain arrays, sorted and filtered afresh`, () => {
+test(`${times(10_000, 0.1)} random sequences on a table and views of it agree with plain arrays, sorted and filtered afresh`, () => {
   const random = seeded(20_261_124);
   const small = model({ key: integer({ required: true }), x: integer(), y: number(), z: text() }, { key: "key" });
   type Small = RowOf<typeof small>;
@@ -478,7 +478,7 @@ test(`${times(10_000)} random sequences on a table and views of it agree with pl
   };
   const numbers = (a: number, b: number) => a - b;
   let steps = 0;
-  for (let sequence = 0; sequence < times(10_000); sequence++) {
+  for (let sequence = 0; sequence < times(10_000, 0.1); sequence++) {
     const history = newHistory();
     let plain = Array.from({ length: random.below(6) }, (_, key) => newRow(key));
     const rows: Table<typeof small> = table(small, plain, { locale: "en", history });
@@ -574,7 +574,7 @@ test(`${times(10_000)} random sequences on a table and views of it agree with pl
     }
   }
   console.info(`seed ${random.seed}: ${steps} steps`);
-  expect(steps).toBe(5 * times(10_000));
+  expect(steps).toBe(5 * times(10_000, 0.1));
 });
 
 test("many texts are in the order that comparing them gives, in every language: digits, cases and signs", () => {

@@ -36,7 +36,7 @@ const asKept = (row: Plant | undefined): Written<typeof plant> | undefined =>
 const keyThere = ({ at, key }: Differing<typeof plant>): string => (at?.key as string | undefined) ?? key;
 
 describe("what differs from the place where rows are kept", () => {
-  const SEQUENCES = times(10_000);
+  const SEQUENCES = times(10_000, 0.1);
 
   test(`at random: ${SEQUENCES} sequences of changes, writes and failures, against the rows themselves`, () => {
     const random = seeded(20261128);
@@ -192,7 +192,7 @@ describe("what differs from the place where rows are kept", () => {
 });
 
 describe("a row that was changed here and elsewhere", () => {
-  const CASES = times(40_000);
+  const CASES = times(40_000, 0.1);
   const random = seeded(6116);
   const side = (base: Plant | undefined): Plant | undefined => {
     if (random.below(6) === 0) return undefined;
@@ -236,7 +236,7 @@ describe("a row that was changed here and elsewhere", () => {
     expect(conflicts).toBeGreaterThan(CASES / 20);
   });
 
-  const SEQUENCES = times(10_000);
+  const SEQUENCES = times(10_000, 0.1);
   test(`stays unsaved only where it differs: ${SEQUENCES} sequences of both sides, seed 6117`, () => {
     const more = seeded(6117);
     let conflicts = 0;

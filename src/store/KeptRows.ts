@@ -266,14 +266,14 @@ export class KeptRows<M extends AnyModel> {
     return [{ slot, row: now.row }];
   }
 
-  #takeMet(news: News<M>, { key, row, conflict }: Met<M>): Applied<M>[] {
+  #takeMet(news: News<M>, { key, row, isHere, conflict }: Met<M>): Applied<M>[] {
     const found = lookUpOf(news.key);
     if (conflict !== undefined) {
       this.#conflicts.set(found, news);
       return [];
     }
     this.#conflicts.delete(found);
-    return [{ slot: this.#table.slotFor(key), key, row }];
+    return [{ slot: isHere ? this.#table.slotFor(key) : undefined, key, row }];
   }
 
   /** Writes rows into the table as they are at the place: nobody is told that they differ. */
@@ -394,7 +394,9 @@ export class KeptRows<M extends AnyModel> {
     const disputed = rows.flatMap((each) => this.#conflicts.get(lookUpOf(each.at?.key ?? each.key)) ?? []);
     for (const { key: placeKey, now } of disputed) this.#choose(placeKey, now, now?.row);
     const others = rows.filter((each) => this.#unsaved.find(each.key) !== undefined);
-    return this.#table.putAsIs(others.map((each) => ({ key: each.key, row: each.base })));
+    return this.#table.putAsIs(
+      others.map(({ key: here, base, now }) => ({ key: here, row: base, isGone: now === undefined })),
+    );
   }
 
   resolve(key: KeyOf<M>, choice: "mine" | "theirs" | Partial<RowOf<M>>): void {
@@ -412,7 +414,7 @@ export class KeptRows<M extends AnyModel> {
 
   #choose(placeKey: unknown, theirs: Written<M> | undefined, chosen: RowOf<M> | undefined): void {
     const before = this.#unsaved.findAt(placeKey);
-    const slot = before && this.#table.slotFor(before.key);
+    const slot = before?.now === undefined ? undefined : this.#table.slotFor(before.key);
     this.#conflicts.delete(lookUpOf(placeKey));
     this.#unsaved.resolve(placeKey, theirs, chosen);
     if (slot !== undefined || chosen !== undefined) this.#apply([{ slot, key: before?.key, row: chosen }]);

@@ -64,6 +64,8 @@ export interface Met<M extends AnyModel> {
   readonly key: KeyOf<M>;
   /** The row as it is to be here. */
   readonly row: RowOf<M> | undefined;
+  /** Whether it is here: where it is not, another row may have its key by now. */
+  readonly isHere: boolean;
   /** What somebody has to choose; the row stays as it is until then. */
   readonly conflict?: RowConflict;
 }
@@ -77,7 +79,7 @@ export class Unsaved<M extends AnyModel> {
   readonly #entries = new Set<Entry<M>>();
   /** Those that are here, by the key that they have now. */
   readonly #byKey = new Map<LookUp, Entry<M>>();
-  /** Those that are at the place, by the key that they have there. */
+  /** Those that are at the place under another key than here, or are no more here, by the key that they have there. */
   readonly #byBase = new Map<LookUp, Entry<M>>();
   /** Those that were deleted here, by the key that they had last, where that is not the key of the place. */
   readonly #deleted = new Map<LookUp, Entry<M>>();
@@ -210,9 +212,13 @@ export class Unsaved<M extends AnyModel> {
       return;
     }
     this.#entries.add(entry);
-    if (now !== undefined) this.#byKey.set(lookUpOf(entry.key), entry);
-    else if (!this.#hasKey) this.#deleted.set(lookUpOf(entry.key), entry);
-    if (at !== undefined) this.#byBase.set(lookUpOf(at.key), entry);
+    const key = lookUpOf(entry.key);
+    if (now !== undefined) this.#byKey.set(key, entry);
+    else if (!this.#hasKey) this.#deleted.set(key, entry);
+    if (at === undefined) return;
+    // Most rows keep their keys, and are found by them: a change that is noted costs one entry less.
+    const placeKey = lookUpOf(at.key);
+    if (now === undefined || placeKey !== key || !this.#hasKey) this.#byBase.set(placeKey, entry);
   }
 
   #drop(entry: Entry<M>): void {
@@ -299,8 +305,9 @@ export class Unsaved<M extends AnyModel> {
     if (entry === undefined) return undefined;
     const { key, base, now: mine } = entry;
     const { row, conflict } = mergeRows(this.#model, { base, mine, theirs: theirs?.row, isStrict: this.#isStrict });
-    if (conflict !== undefined) return { key, row: mine, conflict };
-    return { key, row: this.resolve(placeKey, theirs, row as RowOf<M> | undefined) };
+    const isHere = mine !== undefined;
+    if (conflict !== undefined) return { key, row: mine, isHere, conflict };
+    return { key, isHere, row: this.resolve(placeKey, theirs, row as RowOf<M> | undefined) };
   }
 
   /**
@@ -322,7 +329,7 @@ export class Unsaved<M extends AnyModel> {
     const there = this.#byBase.get(found);
     if (there !== undefined || !this.#hasKey) return there;
     const here = this.#byKey.get(found);
-    return here?.base === undefined ? here : undefined;
+    return here?.at === undefined || lookUpOf(here.at.key) === found ? here : undefined;
   }
 }
 

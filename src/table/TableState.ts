@@ -248,9 +248,9 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   /** Puts rows in, or takes them out, as they are, with the problems that they have; it can be undone. */
-  putAsIs(changes: readonly StoredChange<M>[]): RowResult<void> {
-    // All are found first: two of them may exchange their keys.
-    const slots = changes.map(({ key }) => this.slotFor(key));
+  putAsIs(changes: readonly (StoredChange<M> & { readonly isGone?: boolean })[]): RowResult<void> {
+    // All are found first: two of them may exchange their keys, and another row may have that of one that is gone.
+    const slots = changes.map(({ key, isGone }) => (isGone === true ? undefined : this.slotFor(key)));
     const result = transaction<void, Problem>(() => {
       for (const [index, { key, row }] of changes.entries()) {
         const slot = slots[index];
