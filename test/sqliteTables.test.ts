@@ -97,6 +97,19 @@ describe("rows inside rows", () => {
     connection.exec("UPDATE orders_notes SET cost = 'cheap'");
     connection.close();
     expect((await all(store))[0]).toMatchObject({ ok: false, problems: [{ pointer: "/notes/0/cost" }] });
+    const wanted = [{ species: "A", count: 1, marks: [{ what: "x" }, { what: "y" }] }];
+    const deep = { number: 4, site: "", plan: { wanted }, notes: [] } as unknown as Order;
+    await store.write([{ kind: "insert", row: deep }], { id: "c" });
+    const again = new Driver(path);
+    again.exec("UPDATE orders_plan_wanted_marks SET cost = 'cheap' WHERE ironwood_place_2 = 2");
+    // What an older program had kept in a column would not be seen.
+    again.exec("CREATE TABLE older (ironwood_version INTEGER NOT NULL, number INT PRIMARY KEY, notes TEXT)");
+    again.close();
+    const pointer = "/plan/wanted/0/marks/1/cost";
+    expect((await all(store))[1]).toMatchObject({ ok: false, problems: [{ pointer }] });
+    const older = sqliteStore(path, order, { table: "older" });
+    closing.push(older);
+    await expect(older.mark()).rejects.toThrow(/a column for the rows in notes of older/);
     const clash = model({ tag: text(), inside: rows(model({ stock_tag: text() })) }, { key: "tag" });
     expect(() => sqliteStore(path, clash, { table: "stock" })).toThrow(/stock_tag/);
   });
@@ -218,6 +231,9 @@ describe("references", () => {
     expect(both.map(({ ok }) => ok)).toEqual([true, true]);
     expect(() => database.store(item, "others", { references: { sight: "sites" } as never })).toThrow(/site/);
     expect(() => database.store(item, "others", { refers: {} } as never)).toThrow(/references/);
+    const another = opened(join(folder, "another.db"));
+    const astray = another.store(item, "items", { references: { site: "sights" } });
+    await expect(astray.mark()).rejects.toThrow(/items refers in site to a table sights, and there is none/);
   });
 
   test("of tables that are kept together are those of the tables", async () => {

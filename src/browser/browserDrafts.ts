@@ -52,11 +52,10 @@ export function browserDrafts(options: { readonly name?: string | undefined } = 
         await Promise.all([putting, work.done]);
         hasty.remove(name, id);
       }),
-    remove: (name, id) =>
-      drafts.use(async (open) => {
-        await open.delete("drafts", [name, id]);
-        hasty.remove(name, id);
-      }),
+    remove: (name, id) => {
+      hasty.remove(name, id);
+      return drafts.use((open) => open.delete("drafts", [name, id]));
+    },
     hold: (name, id, { signal }) =>
       new Promise((held) => {
         const all = locks();

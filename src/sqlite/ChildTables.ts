@@ -33,11 +33,25 @@ export class RefusedInside {
   ) {}
 }
 
+/** The table of the outermost rows. */
+interface RootTable {
+  readonly name: string;
+  readonly keys: readonly KeyColumn[];
+}
+
+/** The table in whose rows the inner rows are. */
+interface ParentTable {
+  readonly name: string;
+  /** The columns that say where a row of it is among others, and the fields by which it is reached. */
+  readonly places: readonly string[];
+  readonly path: readonly string[];
+}
+
 /** The place of an inner row among those of its field, counted from 1. */
-const PLACE = "ironwood_place";
+export const PLACE = "ironwood_place";
 
 /** The columns that say to which row an inner row belongs: those of the key, under the name of the table. */
-function ownerColumns(root: string, keys: readonly KeyColumn[]): readonly KeyColumn[] {
+function ownerColumns({ name: root, keys }: RootTable): readonly KeyColumn[] {
   return keys.map(({ name, type }) => ({
     name: name.startsWith("ironwood_") ? "ironwood_parent" : `${root}_${name}`,
     type,
@@ -53,26 +67,24 @@ class ChildTable {
   readonly #columns: readonly Column[];
   readonly #children: readonly ChildTable[];
   readonly #places: readonly string[];
+  /** The fields from the row of the table to these rows. */
+  readonly #path: readonly string[];
   readonly #owners: readonly KeyColumn[];
   readonly #sql: { readonly create: string; readonly read: string; readonly insert: string; readonly clear: string };
 
-  constructor(
-    field: string,
-    kind: AnyKind,
-    parent: { readonly name: string; readonly places: readonly string[] },
-    root: { readonly name: string; readonly keys: readonly KeyColumn[] },
-  ) {
+  constructor(field: string, kind: AnyKind, parent: ParentTable, root: RootTable) {
     this.field = field;
     this.#kind = kind;
     this.#model = kind.rowModel as AnyModel;
     this.name = `${parent.name}_${field.replaceAll(".", "_")}`;
     const depth = parent.places.length + 1;
     this.#places = [...parent.places, depth === 1 ? PLACE : `${PLACE}_${depth}`];
-    this.#owners = ownerColumns(root.name, root.keys);
+    this.#path = [...parent.path, field];
+    this.#owners = ownerColumns(root);
     this.#columns = columnsOf(this.#model);
     for (const { name } of this.#owners) this.#requireFree(name);
     this.#sql = this.#statements(parent, root);
-    this.#children = childrenOf(this.#model, { name: this.name, places: this.#places }, root);
+    this.#children = childrenOf(this.#model, { name: this.name, places: this.#places, path: this.#path }, root);
   }
 
   #requireFree(name: string): void {
@@ -85,10 +97,7 @@ class ChildTable {
       );
   }
 
-  #statements(
-    parent: { readonly name: string; readonly places: readonly string[] },
-    root: { readonly name: string; readonly keys: readonly KeyColumn[] },
-  ) {
+  #statements(parent: ParentTable, root: RootTable) {
     const table = identifier(this.name);
     const owners = this.#owners.map(({ name }) => identifier(name));
     const keys = root.keys.map(({ name }) => identifier(name));
@@ -98,7 +107,7 @@ class ChildTable {
       ...this.#places.map((place) => `  ${place} INTEGER NOT NULL`),
       ...this.#columns.map(({ type, constraints }, index) => `  ${[names[index], type, ...constraints].join(" ")}`),
       `  PRIMARY KEY (${[...owners, ...this.#places].join(", ")})`,
-      // Who deletes a row by SQL of his own deletes what is inside it, too.
+      // Another program that deletes a row deletes what is inside it, too.
       `  FOREIGN KEY (${[...owners, ...parent.places].join(", ")}) REFERENCES ${identifier(parent.name)} ` +
         `(${[...(parent.places.length === 0 ? keys : owners), ...parent.places].join(", ")}) ON DELETE CASCADE ON UPDATE CASCADE`,
     ];
@@ -129,17 +138,17 @@ class ChildTable {
     for (const cells of prepare(this.#sql.read).raw().all(after, last) as Cell[][]) {
       const path = cells.slice(0, depth).join("/");
       const row: Record<string, unknown> = {};
-      for (const [index, { field, fromCell }] of this.#columns.entries()) {
+      for (const [index, { field, fromCell, put }] of this.#columns.entries()) {
         const cell = cells[index + depth + 1] ?? null;
         const value = fromCell(cell);
         if (value === undefined && cell !== null) {
           const message = `${this.#model.titleOf(field)} is not ${this.#model.kindOf(field)!.expects}: ${String(cell)}.`;
-          const pointer = `${pointerTo(this.field)}/${Number(cells[depth]) - 1}${pointerTo(field)}`;
+          const pointer = this.#path.map((name, at) => `${pointerTo(name)}/${Number(cells[at + 1]) - 1}`).join("");
           const all = problems.get(cells[0] as number) ?? [];
-          all.push({ code: "typeMismatch", message, severity: "error", pointer });
+          all.push({ code: "typeMismatch", message, severity: "error", pointer: pointer + pointerTo(field) });
           problems.set(cells[0] as number, all);
         }
-        putIn(row, field, value);
+        put(row, value);
       }
       for (const [child, rows] of inside)
         putIn(row, child.field, rows.get(`${path}/${String(cells[depth])}`) ?? child.#kind.empty);
@@ -179,11 +188,7 @@ class ChildTable {
   }
 }
 
-function childrenOf(
-  model: AnyModel,
-  parent: { readonly name: string; readonly places: readonly string[] },
-  root: { readonly name: string; readonly keys: readonly KeyColumn[] },
-): ChildTable[] {
+function childrenOf(model: AnyModel, parent: ParentTable, root: RootTable): ChildTable[] {
   return storedFields(model).flatMap(([field, kind]) =>
     kind.rowModel === undefined ? [] : [new ChildTable(field, kind, parent, root)],
   );
@@ -194,8 +199,13 @@ export class ChildTables {
   readonly #tables: readonly ChildTable[];
 
   /** @throws `nameTaken` */
-  constructor(model: AnyModel, root: { readonly name: string; readonly keys: readonly KeyColumn[] }) {
-    this.#tables = childrenOf(model, { name: root.name, places: [] }, root);
+  constructor(model: AnyModel, root: RootTable) {
+    this.#tables = childrenOf(model, { name: root.name, places: [], path: [] }, root);
+  }
+
+  /** The fields of the table's own rows that have such rows. */
+  fields(): readonly { readonly field: string }[] {
+    return this.#tables;
   }
 
   get isNone(): boolean {

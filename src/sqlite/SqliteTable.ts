@@ -2,7 +2,7 @@ import { newId } from "../engine/index.ts";
 import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf } from "../model/index.ts";
 import { type StoreChange, StoreError, type StoredRow, type VersionedRow } from "../store/index.ts";
 import { inUse, keyIn, lookUpOf, notThere } from "../table/index.ts";
-import { ChildTables, type FoundInside, type KeyColumn, type WantedTable } from "./ChildTables.ts";
+import { ChildTables, type FoundInside, PLACE, type KeyColumn, type WantedTable } from "./ChildTables.ts";
 import { type Cell, cellText, type Column, columnsOf, identifier } from "./columns.ts";
 import type { Connection, Statement } from "./driver.ts";
 import { HalfCharacters, refusalOf } from "./refusalOf.ts";
@@ -66,34 +66,39 @@ export class SqliteTable<M extends AnyModel> {
     this.#otherColumns = this.#columns.filter((column) => !this.#keyColumns.includes(column));
     this.#sql = statementsFor(name, this.#columns, this.#keyColumns);
     this.#halfCharacters = new HalfCharacters(model);
-    this.#inside = new ChildTables(model, { name, keys: this.keyColumns });
+    const hidden: KeyColumn = { name: HIDDEN_KEY, type: "TEXT" };
+    const keys = this.#keyColumns.length === 0 ? [hidden] : this.#keyColumns;
+    this.#inside = new ChildTables(model, { name, keys });
   }
 
-  /** What a row is known by in the table. */
-  get keyColumns(): readonly KeyColumn[] {
-    return this.#keyColumns.length === 0 ? [{ name: HIDDEN_KEY, type: "TEXT" }] : this.#keyColumns;
+  /** The column of the key where it is one field: others can refer to it. */
+  get keyColumn(): string | undefined {
+    return this.#keyColumns.length === 1 ? this.#keyColumns[0]!.name : undefined;
   }
 
-  columnOf(field: string): string {
-    return this.#columns.find((column) => column.field === field)?.name ?? field;
+  /** The columns, by the names of their fields. */
+  get columnNames(): ReadonlyMap<string, string> {
+    return new Map(this.#columns.map(({ field, name }) => [field, name]));
   }
 
   /** The SQL that makes the tables, or brings what is there to what the model says; none where it is so already. */
   plan(connection: Connection): string[] {
     const create = createTable(this.name, this.#columns, this.#keyColumns, this.#ties.references());
     const own = { name: this.name, columns: this.#columns, create };
+    const there = typesOf(connection, this.name);
+    for (const { field } of this.#inside.fields())
+      if (there.has(field.replaceAll(".", "_").toLowerCase()))
+        this.#refusePlan(`it has a column for the rows in ${field} of ${this.name}, which have a table of their own`);
     const indexes = this.#ties
       .references()
       .map(
         ({ column }) =>
-          `CREATE INDEX IF NOT EXISTS ${identifier(`${this.name}_${column}`)} ON ${identifier(this.name)} (${identifier(column)})`,
+          `CREATE INDEX ${identifier(`${this.name}_${column}`)} ON ${identifier(this.name)} (${identifier(column)})`,
       );
-    const there = (name: string): boolean => typesOf(connection, name).size > 0;
-    const isNew = !there(this.name);
     return [
       ...this.#planTable(connection, own, VERSION),
-      ...(isNew ? indexes : []),
-      ...this.#inside.wanted().flatMap((each) => this.#planTable(connection, each, "ironwood_place")),
+      ...(there.size === 0 ? indexes : []),
+      ...this.#inside.wanted().flatMap((each) => this.#planTable(connection, each, PLACE)),
     ];
   }
 
@@ -350,8 +355,9 @@ export class SqliteTable<M extends AnyModel> {
           if (cell !== null && statement(sql).get(cell) === undefined)
             problems.push(notThere("en", field, cellText(cell)));
         }
-      // A row that has another key now, or is gone.
-      if (change.kind !== "insert" && referrers.length > 0 && this.find(connection, change.key) === undefined)
+      // A row that has another key now, or is gone; another row may have its key.
+      const isGone = change.kind === "delete" || (change.kind === "update" && this.#isRenamed(change));
+      if (isGone && referrers.length > 0 && this.find(connection, change.key) === undefined)
         for (const { table, column } of referrers) {
           const sql = `SELECT count(*) FROM ${identifier(table)} WHERE ${identifier(column)} IS ?`;
           const [count] = statement(sql)

@@ -1,6 +1,6 @@
 import { IronwoodError, requireArgument, requireModel, requireOptions, unknownName } from "../errors/index.ts";
-import { type AnyModel, type KeyOf, type RowOf, storedFields } from "../model/index.ts";
-import type { Database, StoreOptions, WriteResult } from "../store/index.ts";
+import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { type Database, StoreError, type StoreOptions, type WriteResult } from "../store/index.ts";
 import { SqliteDatabase } from "./SqliteDatabase.ts";
 import { followTables } from "./followTables.ts";
 import { type Reference, SqliteTable } from "./SqliteTable.ts";
@@ -40,14 +40,20 @@ export function sqliteDatabase(path: string): SqliteTables {
     [];
   const tableOf = (name: string): SqliteTable<AnyModel> | undefined =>
     [...tables.values()].find((each) => each.name === name);
-  /** Those to tables that were given, and whose key is one column. */
+  /** Those to tables whose key is one field: no value refers to another row. @throws {@link StoreError} for a table that was not given */
   const referencesOf = (
     rows: SqliteTable<AnyModel>,
     given: readonly (readonly [field: string, table: string])[],
   ): Reference[] =>
     given.flatMap(([field, table]) => {
-      const keys = tableOf(table)?.keyColumns ?? [];
-      return keys.length === 1 ? [{ field, column: rows.columnOf(field), table, key: keys[0]!.name }] : [];
+      const to = tableOf(table);
+      if (to === undefined)
+        throw new StoreError(
+          "refused",
+          `The database ${database.place} can't be used: ${rows.name} refers in ${field} to a table ${table}, and there is none.`,
+        );
+      const column = rows.columnNames.get(field)!;
+      return to.keyColumn === undefined ? [] : [{ field, column, table, key: to.keyColumn }];
     });
   const referrersOf = (name: string): { table: string; column: string }[] =>
     referring.flatMap(({ rows, given }) =>
@@ -66,13 +72,13 @@ export function sqliteDatabase(path: string): SqliteTables {
           expected: "a name for each",
         });
       const given = Object.entries((options.references ?? {}) as Readonly<Record<string, string>>);
-      const known = storedFields(model).map(([field]) => field);
-      for (const [field] of given)
-        if (!known.includes(field)) throw unknownName("unknownField", "The field", field, known, "references");
       const rows: SqliteTable<typeof model> = new SqliteTable(database, model, name, {
         references: () => referencesOf(rows, given),
         referrers: () => referrersOf(name),
       });
+      const known = [...rows.columnNames.keys()];
+      for (const [field] of given)
+        if (!known.includes(field)) throw unknownName("unknownField", "The field", field, known, "references");
       if (given.length > 0) referring.push({ rows, given });
       const store = storeIn(database, rows);
       database.prepareTable(name, (connection) => rows.prepare(connection));

@@ -201,8 +201,8 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
     return this.#answer(rows);
   }
 
-  #find(key: KeyOf<M>): VersionedRow<RowOf<M>, KeyOf<M>> | undefined {
-    const file = this.#records.byKey.get(lookUpOf(key));
+  #find(key: KeyOf<M>, { byKey } = this.#records): VersionedRow<RowOf<M>, KeyOf<M>> | undefined {
+    const file = byKey.get(lookUpOf(key));
     return file && { key: file.key, version: file.version, row: file.row };
   }
 
@@ -301,10 +301,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
         isBusy: () => this.#journal.isOpen(),
         find: async () => {
           const records = await this.#current(signal);
-          return (key) => {
-            const file = records.byKey.get(lookUpOf(key));
-            return file && { key: file.key, version: file.version, row: file.row };
-          };
+          return (key) => this.#find(key as KeyOf<M>, records);
         },
       },
       since,
