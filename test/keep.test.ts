@@ -516,7 +516,7 @@ describe("a row that has the key of a row that was deleted", () => {
 });
 
 describe("several windows at one place", () => {
-  const SEQUENCES = times(2_000, 0.1);
+  const SEQUENCES = times(2_000, 0.06);
   const tags = ["A", "B", "C", "D"];
 
   test(`${SEQUENCES} sequences of edits, writes, faults and choices: nothing is lost unseen, and all end alike`, async () => {

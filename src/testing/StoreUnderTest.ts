@@ -5,6 +5,10 @@ import type { ChangeableStore } from "../store/index.ts";
 export interface StoreUnderTest {
   /** With how many rows it is tried at once; default: 100,000. */
   readonly rows?: number | undefined;
+  /** Whether rows without a key of their own can't be kept there; default: `false`. */
+  readonly needsKey?: boolean | undefined;
+  /** Whether others write there without telling it, so that a store may have all read again besides what it tells; default: `false`. */
+  readonly hasOtherWriters?: boolean | undefined;
   /**
    * A store at the place of a name, with nothing in it the first time. Opened again by the same name it is another store at the same place,
    * as another program has it.

@@ -67,6 +67,15 @@ export function keepingChecks({ place, newName, check, withRows }: StoreChecker)
       );
       same(await rowsOf(await again()), asSeen(hostile.map((each, at) => row(each, at, each))), "rows");
       const there = await all(store);
+      const changed = there.map(
+        (each) => ({ kind: "update", key: each.key, version: "another", row: each.row }) as const,
+      );
+      const late = await store.write(changed, { id: newId() });
+      same(
+        !late.ok && "conflicts" in late && late.conflicts.map(({ now }) => [now?.key, now?.row.notes]),
+        there.map(({ key, row: { notes } }) => [key, notes]),
+        "the rows that others have changed",
+      );
       await mustWrite(
         store,
         there.map(({ key, version }) => ({ kind: "delete", key, version })),

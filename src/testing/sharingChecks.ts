@@ -40,26 +40,35 @@ export function sharingChecks({ place, newName, check, withRows }: StoreChecker)
         }
         await mustWrite(store, [{ kind: "delete", key: "D", version }], "gone");
         await until("all is told", () => news.some((each) => each.kind === "changes" && each.id === "gone"));
-        const told = news.map((each) => (each.kind === "changes" ? each.id : "reload"));
+        // Who can't be told of what others write has all read again besides.
+        const mayReload = place.hasOtherWriters === true;
+        const told = news
+          .map((each) => (each.kind === "changes" ? each.id : "reload"))
+          .filter((each) => !mayReload || each !== "reload");
         const ids = Array.from({ length: 19 }, (__, at) => `bed-${at + 2}`);
         same(told, ["before", ...ids, "gone"], "what was told");
         // A row may be told as it is now, when it was written again since; never as it was before.
-        const beds = news.map((each) => (each.kind === "changes" ? (each.changes[0]?.now?.row.bed ?? Infinity) : 0));
+        const beds = news
+          .filter((each) => !mayReload || each.kind === "changes")
+          .map((each) => (each.kind === "changes" ? (each.changes[0]?.now?.row.bed ?? Infinity) : 0));
         const stale = beds.findIndex((bed, at) => bed < Math.min(at + 1, 21));
         same(stale, -1, "the first that was told with a row as it was before");
         same(beds.at(-1) === Infinity, true, "that the row is gone in the end");
         controller.abort();
+        const count = news.length;
         await mustWrite(other, [insert(row("E", 1))]);
         await new Promise<void>((go) => void platform.after(50, go));
-        same(news.length, told.length, "news after it was stopped");
+        same(news.length, count, "news after it was stopped");
         // From the last mark on there is nothing before.
         const late: StoreNews<Plant, string>[] = [];
         const second = platform.newController();
         store.follow(news.at(-1)!.mark, (each) => late.push(each), { signal: second.signal });
-        await until("what came later is told", () => late.length > 0);
+        await until("what came later is told", () => late.some((each) => each.kind === "changes"));
         second.abort();
         same(
-          late.map((each) => each.kind === "changes" && each.changes[0]?.key),
+          late
+            .filter((each) => !mayReload || each.kind === "changes")
+            .map((each) => each.kind === "changes" && each.changes[0]?.key),
           ["E"],
           "what was told from the last mark on",
         );
@@ -81,7 +90,7 @@ export function sharingChecks({ place, newName, check, withRows }: StoreChecker)
         let conflicts = 0;
         await Promise.all(
           stores.map(async (store, number) => {
-            for (let done = 0; done < 20;) {
+            for (let done = 0; done < 10;) {
               const own = (await all(store)).find(({ key }) => key === "A")!;
               const change = {
                 kind: "update",
@@ -100,7 +109,7 @@ export function sharingChecks({ place, newName, check, withRows }: StoreChecker)
         const [first] = await all(stores[0]!);
         same(
           [first?.key, first?.row.bed, conflicts > 0],
-          ["A", 161, true],
+          ["A", 81, true],
           "a counter that eight counted up, and whether anybody was told of another",
         );
       },
@@ -188,6 +197,7 @@ export function sharingChecks({ place, newName, check, withRows }: StoreChecker)
     {
       name: "rows without a key of their own are kept under one that is hidden, also where they are equal",
       async run() {
+        if (place.needsKey === true) return false;
         const at = newName();
         const notes = model({ notes: text() });
         const store = await place.open(notes, at);
