@@ -2,11 +2,12 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
+import Driver from "libsql";
 import { fileStore, folderStore } from "../src/files/index.ts";
 import { type AnyModel, integer, model, text } from "../src/index.ts";
 import { sqliteStore } from "../src/sqlite/index.ts";
 import { type ChangeableStore, type MemoryStore, memoryStore, StoreError, type StoreNews } from "../src/store/index.ts";
-import { type StoreCheck, storeConformance } from "../src/testing/index.ts";
+import { type StoreCheck, storeConformance, type StoreUnderTest } from "../src/testing/index.ts";
 import { times } from "./seeded.ts";
 
 const plant = model({ tag: text(), bed: integer() }, { key: "tag" });
@@ -37,9 +38,11 @@ afterAll(async () => {
 function onDisk(
   openStore: (ofModel: AnyModel, name: string) => ChangeableStore<never, never> & { close?(): Promise<void> },
   most?: number,
+  limits: Pick<StoreUnderTest, "needsKey" | "hasOtherWriters"> = {},
 ): readonly StoreCheck[] {
   const losing = new WeakSet<object>();
   return storeConformance({
+    ...limits,
     rows: most,
     open(ofModel, name) {
       const store = openStore(ofModel, name);
@@ -60,6 +63,23 @@ function onDisk(
   });
 }
 
+/** A table that another program has made, with names and types of its own, and with a column that no model has. */
+function tableOfOthers(ofModel: AnyModel, name: string): ChangeableStore<never, never> & { close(): Promise<void> } {
+  const path = join(folder, `${name}-of-others.db`);
+  const types: Readonly<Record<string, string>> = { integer: "INT", number: "DOUBLE" };
+  const fields = ofModel.names.map((field) => [field, `C_${field.replace(".", "$").toUpperCase()}`] as const);
+  const columns = fields.map(([field, column]) => {
+    const type = types[ofModel.kindOf(field)!.kind] ?? "CLOB";
+    return `"${column}" ${type}${ofModel.parts.key.includes(field) ? " NOT NULL" : ""}`;
+  });
+  const keys = ofModel.parts.key.map((field) => `"C_${field.toUpperCase()}"`).join(", ");
+  const other = new Driver(path);
+  other.exec(`CREATE TABLE IF NOT EXISTS OLD (${columns.join(", ")}, REMARK TEXT DEFAULT 'old', UNIQUE (${keys}))`);
+  other.close();
+  const map = Object.fromEntries(fields.map(([field, column]) => [column, field]));
+  return sqliteStore(path, ofModel, { table: "OLD", columns: map }) as never;
+}
+
 const fileUnderTest = (ending: string): readonly StoreCheck[] =>
   onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never, times(100_000, 0.05));
 
@@ -69,6 +89,7 @@ const places: Readonly<Record<string, readonly StoreCheck[]>> = {
     (ofModel, name) => sqliteStore(join(folder, `${name}.db`), ofModel) as never,
     times(100_000, 0.2),
   ),
+  "sqliteStore, columns": onDisk(tableOfOthers, times(100_000, 0.1), { needsKey: true, hasOtherWriters: true }),
   "fileStore .ndjson": fileUnderTest("ndjson"),
   "fileStore .json": fileUnderTest("json"),
   "fileStore .csv": fileUnderTest("csv"),
@@ -105,13 +126,16 @@ test("docs/stores.md is what these tests show", () => {
   const now = `${parts[1]}\n${[...head, ...rows].join("\n")}\n${parts[2]}`;
   if (process.env["WRITE_DOCS"] === "1") writeFileSync(path, now);
   else expect(before).toBe(now);
+  const noRoom = "where there is no room nothing is kept, it is told in words, and the same write works later";
   expect([...signs].filter(([, sign]) => sign === "–").map(([check]) => check)).toEqual(
     names
       .slice(1)
-      .map(
-        (place) =>
-          `${place} where there is no room nothing is kept, it is told in words, and the same write works later`,
-      ),
+      .flatMap((place) => [
+        `${place} ${noRoom}`,
+        ...(place === "sqliteStore, columns"
+          ? [`${place} rows without a key of their own are kept under one that is hidden, also where they are equal`]
+          : []),
+      ]),
   );
 });
 

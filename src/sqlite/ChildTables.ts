@@ -135,7 +135,7 @@ class ChildTable {
     const inside = this.#children.map((child) => [child, child.read(prepare, after, last, problems)] as const);
     const found = new Map<string, unknown[]>();
     const depth = this.#places.length;
-    for (const cells of prepare(this.#sql.read).raw().all(after, last) as Cell[][]) {
+    for (const cells of prepare(this.#sql.read).raw().all([after, last]) as Cell[][]) {
       const path = cells.slice(0, depth).join("/");
       const row: Record<string, unknown> = {};
       for (const [index, { field, fromCell, put }] of this.#columns.entries()) {
@@ -165,7 +165,7 @@ class ChildTable {
 
   clear(prepare: Prepare, key: readonly Cell[]): void {
     for (const child of this.#children) child.clear(prepare, key);
-    prepare(this.#sql.clear).run(...key);
+    prepare(this.#sql.clear).run(key);
   }
 
   /** @throws {@link RefusedInside} */
@@ -175,11 +175,11 @@ class ChildTable {
       const at = `${pointer}${pointerTo(this.field)}/${index}`;
       const own = [...places, index + 1];
       try {
-        prepare(this.#sql.insert).run(
+        prepare(this.#sql.insert).run([
           ...key,
           ...own,
           ...this.#columns.map(({ valueOf, toCell }) => toCell(valueOf(row))),
-        );
+        ]);
       } catch (error) {
         throw new RefusedInside(error, this.#model, this.#columns, at);
       }

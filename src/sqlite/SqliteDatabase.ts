@@ -1,5 +1,6 @@
+import { existsSync } from "node:fs";
 import { basename } from "node:path";
-import { type AbortSignalLike, platform } from "../engine/index.ts";
+import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
 import { StoreError } from "../store/index.ts";
 import { type Connection, loadDriver, type Statement } from "./driver.ts";
 import { isBusy, storeError } from "./failures.ts";
@@ -46,6 +47,9 @@ export class SqliteDatabase {
   readonly #followers = new Set<() => void>();
   #looking: unknown;
   #dataVersion: unknown;
+  /** Tells this connection from all others: what SQLite says of changes by others is of one connection. */
+  #connectionId = "";
+  #isOfOthers = false;
   #isClosed = false;
   /** What is done with the connection, one after the other. */
   #last: Promise<unknown> = Promise.resolve();
@@ -60,15 +64,22 @@ export class SqliteDatabase {
     this.#prepared.set(name, prepare);
   }
 
+  /** Leaves the file as it is made: it belongs to another program. To be said before it is opened. */
+  leaveAsItIs(): void {
+    this.#isOfOthers = true;
+  }
+
   async #open(): Promise<Connection> {
+    if (this.#isOfOthers && !existsSync(this.#path))
+      throw new StoreError("refused", `The database ${this.place} can't be used: there is no file ${this.#path}.`);
     const Driver = await loadDriver();
     const connection = new Driver(this.#path);
     this.#statements.clear();
+    this.#connectionId = newId();
     try {
       // The write-ahead log: others read while one writes. Each write is on the disk before it is acknowledged.
-      connection.exec(
-        "PRAGMA busy_timeout = 0; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON",
-      );
+      const log = this.#isOfOthers ? "" : "PRAGMA journal_mode = WAL; ";
+      connection.exec(`PRAGMA busy_timeout = 0; ${log}PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON`);
       return connection;
     } catch (error) {
       connection.close();
@@ -124,34 +135,53 @@ export class SqliteDatabase {
     return connection;
   }
 
+  /** The SQL that makes what the library itself keeps; none where it is there. */
+  planOwn(connection: Connection): string[] {
+    const found = connection.prepare("SELECT 1 FROM sqlite_master WHERE name = 'ironwood_write'").get();
+    return found === undefined ? [OWN_TABLES.trim()] : [];
+  }
+
   /** The number of the last write. */
   lastNumber(connection: Connection): number {
     const row = this.statement(connection, "SELECT seq FROM sqlite_sequence WHERE name = 'ironwood_write'").get();
     return (row as { readonly seq: number } | undefined)?.seq ?? 0;
   }
 
+  /** What changes whenever another connection has written anything; of this connection only. */
+  stateOfOthers(connection: Connection): string {
+    const [version] = this.statement(connection, "PRAGMA data_version").raw().get() as [number];
+    return `${this.#connectionId}.${version}`;
+  }
+
+  /** Where the database is now: the number of the last write, and for tables in which others write untold the state of those. */
+  mark(connection: Connection, isOfOthers: boolean): string {
+    // First the state: what comes in between is told once more, and not never.
+    const state = isOfOthers ? ` ${this.stateOfOthers(connection)}` : "";
+    return `${this.lastNumber(connection)}${state}`;
+  }
+
   /** A write that was done already, by what its caller calls it. */
   doneBefore(connection: Connection, id: string): DoneWrite | undefined {
-    const row = this.statement(connection, "SELECT number, id, changes FROM ironwood_write WHERE id = ?").get(id);
+    const row = this.statement(connection, "SELECT number, id, changes FROM ironwood_write WHERE id = ?").get([id]);
     return row === undefined ? undefined : doneWrite(row);
   }
 
   /** Notes that a write is done; to be called in its transaction, with the number that it was given. */
   noteWrite(connection: Connection, { number, id, tables }: DoneWrite): void {
     const now = platform.now();
-    this.statement(connection, "INSERT INTO ironwood_write (number, id, written_at, changes) VALUES (?, ?, ?, ?)").run(
+    this.statement(connection, "INSERT INTO ironwood_write (number, id, written_at, changes) VALUES (?, ?, ?, ?)").run([
       number,
       id,
       now,
       JSON.stringify(tables),
-    );
-    this.statement(connection, "DELETE FROM ironwood_write WHERE written_at < ?").run(now - REMEMBERED);
+    ]);
+    this.statement(connection, "DELETE FROM ironwood_write WHERE written_at < ?").run([now - REMEMBERED]);
   }
 
   /** What was written after a number; `undefined` where that is too long ago to be known. */
   writesSince(connection: Connection, number: number): DoneWrite[] | undefined {
     const sql = "SELECT number, id, changes FROM ironwood_write WHERE number > ? ORDER BY number";
-    const rows = this.statement(connection, sql).all(number).map(doneWrite);
+    const rows = this.statement(connection, sql).all([number]).map(doneWrite);
     const last = this.lastNumber(connection);
     if (number > last) return undefined;
     if (rows.length === 0) return number === last ? [] : undefined;
@@ -182,9 +212,7 @@ export class SqliteDatabase {
 
   async #look(): Promise<void> {
     try {
-      const version = await this.do((connection) =>
-        JSON.stringify(this.statement(connection, "PRAGMA data_version").raw().get()),
-      );
+      const version = await this.do((connection) => this.stateOfOthers(connection));
       if (version !== this.#dataVersion) this.wake();
       this.#dataVersion = version;
     } catch {

@@ -1,49 +1,32 @@
 import { newId } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, pointerTo, type Problem, putIn, type RowOf } from "../model/index.ts";
-import { type StoreChange, StoreError, type StoredRow, type VersionedRow } from "../store/index.ts";
-import { inUse, keyIn, lookUpOf, notThere } from "../table/index.ts";
+import { type AnyModel, type KeyOf, type Problem, putIn, type RowOf } from "../model/index.ts";
+import { type StoreChange, StoreError } from "../store/index.ts";
+import { keyIn, lookUpOf } from "../table/index.ts";
 import { ChildTables, type FoundInside, PLACE, type KeyColumn, type WantedTable } from "./ChildTables.ts";
-import { type Cell, cellText, type Column, columnsOf, identifier } from "./columns.ts";
+import { type Cell, type Column, columnsOf, identifier } from "./columns.ts";
 import type { Connection, Statement } from "./driver.ts";
+import { notSuch } from "./mappedColumns.ts";
+import { noTies, type Reference, requireReferences, type TableTies } from "./references.ts";
 import { HalfCharacters, refusalOf } from "./refusalOf.ts";
 import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
-
-type Versioned<M extends AnyModel> = VersionedRow<RowOf<M>, KeyOf<M>>;
-type ReadRow<M extends AnyModel> = StoredRow<RowOf<M>> & { readonly key?: KeyOf<M>; readonly version?: string };
-
-/** A write that is not done: all of it is taken back. */
-export class NotWritten<M extends AnyModel> {
-  readonly conflicts: { readonly change: number; readonly key: KeyOf<M>; readonly now: Versioned<M> | undefined }[] =
-    [];
-  readonly refused: { readonly change: number; readonly problems: readonly Problem[] }[] = [];
-}
-
-/** A column that has keys of rows of another table. */
-export interface Reference {
-  readonly field: string;
-  readonly column: string;
-  /** The other table, and the column of its key. */
-  readonly table: string;
-  readonly key: string;
-}
-
-/** How a table hangs together with others; both are known when all tables were given. */
-export interface TableTies {
-  /** Its columns that have keys of rows of others. */
-  references(): readonly Reference[];
-  /** The columns of others that have keys of its rows. */
-  referrers(): readonly { readonly table: string; readonly column: string }[];
-}
-
-const noTies: TableTies = { references: () => [], referrers: () => [] };
+import {
+  type Changes,
+  type DoneChanges,
+  NotWritten,
+  type PageEnd,
+  type ReadRow,
+  type TableInDatabase,
+  type Versioned,
+} from "./TableInDatabase.ts";
 
 /** The key of rows that have none of their own, and the number of the write that has left a row as it is. */
 const HIDDEN_KEY = "ironwood_key";
 const VERSION = "ironwood_version";
 
-/** The rows of one model in a table of a database. */
-export class SqliteTable<M extends AnyModel> {
+/** The rows of one model in a table that was made from it. */
+export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   readonly name: string;
+  readonly isOfOthers = false;
   readonly #model: M;
   readonly #database: SqliteDatabase;
   readonly #columns: readonly Column[];
@@ -71,17 +54,14 @@ export class SqliteTable<M extends AnyModel> {
     this.#inside = new ChildTables(model, { name, keys });
   }
 
-  /** The column of the key where it is one field: others can refer to it. */
   get keyColumn(): string | undefined {
     return this.#keyColumns.length === 1 ? this.#keyColumns[0]!.name : undefined;
   }
 
-  /** The columns, by the names of their fields. */
   get columnNames(): ReadonlyMap<string, string> {
     return new Map(this.#columns.map(({ field, name }) => [field, name]));
   }
 
-  /** The SQL that makes the tables, or brings what is there to what the model says; none where it is so already. */
   plan(connection: Connection): string[] {
     const create = createTable(this.name, this.#columns, this.#keyColumns, this.#ties.references());
     const own = { name: this.name, columns: this.#columns, create };
@@ -106,7 +86,8 @@ export class SqliteTable<M extends AnyModel> {
   #planTable(connection: Connection, { name, columns, create }: WantedTable, mark: string): string[] {
     const types = typesOf(connection, name);
     if (types.size === 0) return [create];
-    if (!types.has(mark)) this.#refusePlan(`it has a table ${name} that was made by another program`);
+    if (!types.has(mark))
+      this.#refusePlan(`it has a table ${name} that was made by another program (give columns to use it)`);
     return columns.flatMap(({ name: column, type, constraints }) => {
       const has = types.get(column.toLowerCase());
       if (has === type) return [];
@@ -128,9 +109,9 @@ export class SqliteTable<M extends AnyModel> {
     for (const sql of this.plan(connection)) connection.exec(sql);
   }
 
-  /** So many rows of those behind a place in the table, and the place where they end. */
-  page(connection: Connection, after: number, count: number, line: number): { rows: ReadRow<M>[]; last: number } {
-    const cells = this.#database.statement(connection, this.#sql.page).raw().all(after, count) as Cell[][];
+  page(connection: Connection, behind: PageEnd | undefined, count: number, line: number) {
+    const after = (behind as number | undefined) ?? Number.MIN_SAFE_INTEGER;
+    const cells = this.#database.statement(connection, this.#sql.page).raw().all([after, count]) as Cell[][];
     const last = (cells.at(-1)?.[0] as number | undefined) ?? after;
     const inside = this.#inside.isNone ? undefined : this.#inside.read(this.#prepare(connection), after, last);
     return { rows: cells.map((each, index) => this.#read(each, line + index, inside)), last };
@@ -147,7 +128,7 @@ export class SqliteTable<M extends AnyModel> {
       const { field, fromCell, put } = this.#columns[index]!;
       const cell = cells[index + 3] ?? null;
       const value = fromCell(cell);
-      if (value === undefined && cell !== null) problems = [...(problems ?? []), this.#notSuch(field, cell)];
+      if (value === undefined && cell !== null) problems = [...(problems ?? []), notSuch(this.#model, field, cell)];
       put(row, value);
     }
     if (inside !== undefined) {
@@ -167,18 +148,8 @@ export class SqliteTable<M extends AnyModel> {
     return this.#lastVersion.text;
   }
 
-  #notSuch(field: string, cell: Cell): Problem {
-    const expects = this.#model.kindOf(field)!.expects;
-    const message = `${this.#model.titleOf(field)} is not ${expects}: ${String(cell)}.`;
-    return { code: "typeMismatch", message, severity: "error", pointer: pointerTo(field) };
-  }
-
-  /** The row with a key, as it is now. */
   find(connection: Connection, key: KeyOf<M>): Versioned<M> | undefined {
-    const cells = this.#database
-      .statement(connection, this.#sql.find)
-      .raw()
-      .get(...this.#keyCells(key));
+    const cells = this.#database.statement(connection, this.#sql.find).raw().get(this.#keyCells(key));
     return cells === undefined ? undefined : this.#versioned(connection, cells as Cell[]);
   }
 
@@ -191,9 +162,8 @@ export class SqliteTable<M extends AnyModel> {
     return { key: read.key!, version: read.version!, row: read.row };
   }
 
-  /** The rows that a write has left as they are now. */
   writtenBy(connection: Connection, number: number): Versioned<M>[] {
-    const all = this.#database.statement(connection, this.#sql.ofVersion).raw().all(number) as Cell[][];
+    const all = this.#database.statement(connection, this.#sql.ofVersion).raw().all([number]) as Cell[][];
     return all.map((cells) => this.#versioned(connection, cells));
   }
 
@@ -210,17 +180,8 @@ export class SqliteTable<M extends AnyModel> {
     return at;
   }
 
-  /**
-   * Does some changes; to be called in a transaction.
-   *
-   * @param number - the number of the write, which is the version of its rows
-   * @throws {@link NotWritten} with everything that keeps it from being done
-   */
-  write(
-    connection: Connection,
-    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
-    number: number,
-  ): { readonly written: (Versioned<M> | undefined)[]; readonly changes: TableChanges } {
+  /** @param number - the number of the write, which is the version of its rows */
+  write(connection: Connection, changes: Changes<M>, number: number): DoneChanges<M> {
     const failure = new NotWritten<M>();
     const statement = this.#prepare(connection);
     const [insert, update] = [statement(this.#sql.insert), statement(this.#sql.update)];
@@ -237,12 +198,12 @@ export class SqliteTable<M extends AnyModel> {
       const cells = this.#keyCells(change.key);
       const at = statement(this.#sql.placeOf)
         .raw()
-        .get(...cells, Number(change.version)) as [number] | undefined;
+        .get([...cells, Number(change.version)]) as [number] | undefined;
       if (at === undefined)
         failure.conflicts.push({ change: index, key: change.key, now: this.find(connection, change.key) });
       else {
         if (!this.#inside.isNone) this.#inside.clear(statement, cells);
-        statement(this.#sql.deleteAt).run(at[0]);
+        statement(this.#sql.deleteAt).run([at[0]]);
         if (change.kind === "update") places.set(index, at[0]);
         gone.push(change.key);
       }
@@ -306,9 +267,9 @@ export class SqliteTable<M extends AnyModel> {
     return { keys: keys.length > LISTED ? null : keys, gone: left, ...(given.length > 0 && { given }) };
   }
 
-  /** The answer that a write had, which is asked for again. */
   writtenBefore(
-    changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+    _connection: Connection,
+    changes: Changes<M>,
     number: number,
     { given = [] }: Partial<TableChanges>,
   ): (Versioned<M> | undefined)[] {
@@ -338,36 +299,15 @@ export class SqliteTable<M extends AnyModel> {
     return (others.length === 0 ? first!.valueOf(row) : keyIn(this.#model, row)) as KeyOf<M>;
   }
 
-  /** What of some changes that are done refers to no row, or takes away a row that others refer to. To be called when all tables are written. */
-  requireReferences(connection: Connection, changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[]): void {
-    const references = this.#ties.references();
-    const referrers = this.#ties.referrers();
-    if (references.length === 0 && referrers.length === 0) return;
-    const failure = new NotWritten<M>();
-    const statement = this.#prepare(connection);
-    for (const [index, change] of changes.entries()) {
-      const problems: Problem[] = [];
-      if (change.kind !== "delete")
-        for (const { field, column, table, key } of references) {
-          const { valueOf, toCell } = this.#columns.find(({ name }) => name === column)!;
-          const cell = toCell(valueOf(change.row));
-          const sql = `SELECT 1 FROM ${identifier(table)} WHERE ${identifier(key)} IS ?`;
-          if (cell !== null && statement(sql).get(cell) === undefined)
-            problems.push(notThere("en", field, cellText(cell)));
-        }
+  requireReferences(connection: Connection, changes: Changes<M>): void {
+    const prepare = this.#prepare(connection);
+    const goneKey = (change: StoreChange<RowOf<M>, KeyOf<M>>): Cell[] | undefined => {
       // A row that has another key now, or is gone; another row may have its key.
       const isGone = change.kind === "delete" || (change.kind === "update" && this.#isRenamed(change));
-      if (isGone && referrers.length > 0 && this.find(connection, change.key) === undefined)
-        for (const { table, column } of referrers) {
-          const sql = `SELECT count(*) FROM ${identifier(table)} WHERE ${identifier(column)} IS ?`;
-          const [count] = statement(sql)
-            .raw()
-            .get(...this.#keyCells(change.key)) as [number];
-          if (count > 0) problems.push(inUse("en", String(change.key), count));
-        }
-      if (problems.length > 0) failure.refused.push({ change: index, problems });
-    }
-    if (failure.refused.length > 0) throw failure;
+      return isGone && this.find(connection, change.key) === undefined ? this.#keyCells(change.key) : undefined;
+    };
+    const [references, referrers] = [this.#ties.references(), this.#ties.referrers()];
+    requireReferences({ prepare, columns: this.#columns, references, referrers, goneKey: goneKey }, changes);
   }
 }
 

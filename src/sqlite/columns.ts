@@ -60,6 +60,12 @@ export function columnsOf(model: AnyModel): readonly Column[] {
   });
 }
 
+/** The column of a field in a table that another program made, whatever it is called there. @param isFilled - it can't be `NULL` */
+export const columnOfOthers = (field: string, name: string, kind: AnyKind, isFilled: boolean): Column => {
+  const type = typeOf(kind);
+  return { field, name, type, constraints: [], ...memberOf(field), ...cellsOf(kind, type, isFilled) };
+};
+
 function columnOf(field: string, name: string, kind: AnyKind, isKey: boolean): Column {
   const found = typeOf(kind);
   // A key that is an "INTEGER" would be the number by which SQLite itself knows the row; an "INT" is a value like others.
@@ -100,9 +106,10 @@ function constraintsOf(name: string, kind: AnyKind, isKey: boolean): string[] {
   return checks.length === 0 ? parts : [...parts, `CONSTRAINT ${column} CHECK (${checks.join(" AND ")})`];
 }
 
-function cellsOf(kind: AnyKind, type: Column["type"], isKey: boolean): Pick<Column, "toCell" | "fromCell"> {
+/** @param isFilled - a blank text is kept as one, and not as `NULL` */
+function cellsOf(kind: AnyKind, type: Column["type"], isFilled: boolean): Pick<Column, "toCell" | "fromCell"> {
   const read = (value: unknown): unknown => (kind.belongs(value) ? value : undefined);
-  const blank = isKey && kind.empty === "" ? "" : null;
+  const blank = isFilled && kind.empty === "" ? "" : null;
   const orNull =
     (write: (value: unknown) => Cell) =>
     (value: unknown): Cell =>

@@ -3,10 +3,13 @@ import type { Cell } from "./columns.ts";
 
 /** The part of the driver's statements that is used. */
 export interface Statement {
-  /** All cells as one list is a little faster. */
-  run(...cells: readonly Cell[] | readonly [readonly Cell[]]): { readonly changes: number };
-  get(...cells: readonly Cell[]): unknown;
-  all(...cells: readonly Cell[]): unknown[];
+  /** Cells as one list: bytes that are given alone would be taken for an object with names. */
+  run(cells?: readonly Cell[]): {
+    readonly changes: number;
+    readonly lastInsertRowid: number | bigint;
+  };
+  get(cells?: readonly Cell[]): unknown;
+  all(cells?: readonly Cell[]): unknown[];
   raw(): Statement;
 }
 

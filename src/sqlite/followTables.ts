@@ -3,12 +3,12 @@ import type { AnyModel } from "../model/index.ts";
 import { type DatabaseNews, StoreError } from "../store/index.ts";
 import type { Connection } from "./driver.ts";
 import type { DoneWrite, SqliteDatabase } from "./SqliteDatabase.ts";
-import type { SqliteTable } from "./SqliteTable.ts";
+import type { TableInDatabase } from "./TableInDatabase.ts";
 
 /** Tables of a database whose rows are followed. */
 interface FollowedTables {
   readonly database: SqliteDatabase;
-  readonly tables: () => readonly SqliteTable<AnyModel>[];
+  readonly tables: () => readonly TableInDatabase<AnyModel>[];
   readonly use: <T>(work: (connection: Connection) => T) => Promise<T>;
 }
 
@@ -20,19 +20,28 @@ export function followTables(
   signal: AbortSignalLike,
 ): void {
   if (signal.aborted) return;
-  const following = new Following(followed, Number(since), listener, signal);
+  const [number, state] = since.split(" ");
+  const following = new Following(followed, Number(number), state, listener, signal);
   const unwatch = followed.database.watch(() => void following.look());
   signal.addEventListener("abort", unwatch, { once: true });
   void following.look();
 }
 
+/** So many milliseconds are between two times that all has to be read again, at least. */
+const RELOAD_PAUSE = 1_000;
+
 class Following {
   #isLooking = false;
   #again = false;
 
+  /** When it was told last that all has to be read again. */
+  #reloadAt = -Infinity;
+
   constructor(
     private readonly followed: FollowedTables,
     private told: number,
+    /** The state of what others write without telling it, as far as it is told. */
+    private state: string | undefined,
     private readonly listener: (news: DatabaseNews) => void,
     private readonly signal: AbortSignalLike,
   ) {}
@@ -49,7 +58,9 @@ class Following {
         const found = await this.followed.use((connection) => this.#news(connection));
         for (const news of found) {
           if (this.signal.aborted) return;
-          this.told = Number(news.mark);
+          const [number, state] = news.mark.split(" ");
+          this.told = Number(number);
+          if (state !== undefined) this.state = state;
           if (news.kind === "reload" || Object.keys(news.tables).length > 0) this.listener(news);
         }
         // Something may have been written, or it may be over, while this waited.
@@ -64,27 +75,52 @@ class Following {
   }
 
   #news(connection: Connection): DatabaseNews[] {
-    const { database } = this.followed;
+    const { database, tables } = this.followed;
+    const isOfOthers = tables().some((each) => each.isOfOthers);
+    const mark = database.mark(connection, isOfOthers);
+    const [, state] = mark.split(" ");
     const writes = database.writesSince(connection, this.told);
-    if (writes === undefined) return [{ kind: "reload", mark: String(database.lastNumber(connection)) }];
+    if (writes === undefined) return [{ kind: "reload", mark }];
+    const told: DatabaseNews[] = [];
     try {
-      return writes.map((write) => this.#newsOf(connection, write));
+      for (const write of writes) {
+        const news = this.#newsOf(connection, write);
+        if (news === undefined) return [{ kind: "reload", mark }];
+        told.push(news);
+      }
     } catch (error) {
       // A row that another program has spoiled is told by who reads all again.
       if (!(error instanceof StoreError)) throw error;
-      return [{ kind: "reload", mark: writes.at(-1)!.number.toString() }];
+      return [{ kind: "reload", mark }];
     }
+    if (state === this.state || this.#waitToReload()) return told;
+    return [...told, { kind: "reload", mark }];
   }
 
-  #newsOf(connection: Connection, { number, id, tables: written }: DoneWrite): DatabaseNews {
+  /** Another program that writes all the time does not have all read again all the time. @returns whether it is too soon */
+  #waitToReload(): boolean {
+    const left = this.#reloadAt + RELOAD_PAUSE - platform.now();
+    if (left <= 0) {
+      this.#reloadAt = platform.now();
+      return false;
+    }
+    const timer = platform.after(left, () => void this.look());
+    (timer as { unref?: () => void }).unref?.();
+    this.signal.addEventListener("abort", () => platform.cancel(timer), { once: true });
+    return true;
+  }
+
+  /** @returns `undefined` where the rows are not known */
+  #newsOf(connection: Connection, { number, id, tables: written }: DoneWrite): DatabaseNews | undefined {
     const tables: Record<string, { key: never; now: never }[]> = {};
     for (const rows of this.followed.tables()) {
       const { keys, gone } = written[rows.name] ?? { keys: [], gone: [] };
       // A row as it is now: where it was written again since, that is told as well.
       const come =
         keys === null
-          ? rows.writtenBy(connection, number).map((now) => ({ key: now.key, now }))
+          ? rows.writtenBy(connection, number)?.map((now) => ({ key: now.key, now }))
           : keys.map((key) => ({ key, now: rows.find(connection, key as never) }));
+      if (come === undefined) return undefined;
       const changes = [...gone.map((key) => ({ key, now: undefined })), ...come];
       if (changes.length > 0) tables[rows.name] = changes as never;
     }

@@ -1,2 +1,3 @@
 export { type SqliteOptions, type SqliteStore, sqliteStore } from "./sqliteStore.ts";
-export { sqliteDatabase, type SqliteTables } from "./sqliteTables.ts";
+export { sqliteDatabase, type SqliteTableOptions, type SqliteTables } from "./sqliteTables.ts";
+export type { TableColumn, TableColumns } from "./tableColumns.ts";

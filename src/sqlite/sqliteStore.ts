@@ -6,12 +6,22 @@ import { notAppended } from "../store/changes/index.ts";
 import type { Connection } from "./driver.ts";
 import { followTables } from "./followTables.ts";
 import { inTransaction, SqliteDatabase, type TableChanges } from "./SqliteDatabase.ts";
-import { NotWritten, SqliteTable } from "./SqliteTable.ts";
+import { MappedTable } from "./MappedTable.ts";
+import type { TableTies } from "./references.ts";
+import { SqliteTable } from "./SqliteTable.ts";
+import type { TableColumns } from "./tableColumns.ts";
+import { NotWritten, type PageEnd, type TableInDatabase } from "./TableInDatabase.ts";
 
 /** Options of {@link sqliteStore}. */
-export interface SqliteOptions {
+export interface SqliteOptions<M extends AnyModel = AnyModel> {
   /** The name of the table. Default: the title of the model, in small letters, or `rows`. */
   readonly table?: string | undefined;
+  /**
+   * Given for a table that another program has made and may go on writing: which of its columns is which field. Fields that are not listed
+   * are found in the columns of their names. The table stays as it is; cells that nobody changed, and columns that are no fields, are not
+   * written.
+   */
+  readonly columns?: TableColumns<M> | undefined;
 }
 
 /** Rows of a model in a table of an SQLite database. */
@@ -32,27 +42,42 @@ const PAGE = 2_000;
  * the key as its primary key. Several programs may have it open; each write is one transaction, and on the disk when it is acknowledged.
  *
  * @param path - the file; it is made when it is not there
+ * @param options - for a table that another program has made, `table` and `columns`
  * @throws `badPlace` for no path; `nameTaken` for two fields that would have one column. The driver is `libsql`, which is to be installed
  * @example const kept = await keep(stock, sqliteStore("nursery.db", plant), { writeAfter: 500 });
  */
 export function sqliteStore<M extends AnyModel>(
   path: string,
   model: M,
-  options: SqliteOptions = {},
+  options: SqliteOptions<M> = {},
 ): SqliteStore<RowOf<M>, KeyOf<M>> {
   requireArgument(typeof path === "string", "sqliteStore", path, "the path of a file, as nursery.db");
   if (path === "")
     throw new IronwoodError("badPlace", "sqliteStore was given no path", { expected: "one, as nursery.db" });
   requireModel("sqliteStore", model);
-  requireOptions("sqliteStore", options, { table: "text" });
+  requireOptions("sqliteStore", options, { table: "text", columns: "object" });
+  const { table = tableName(model.title), columns } = options;
   const database = new SqliteDatabase(path);
-  return storeIn(database, new SqliteTable(database, model, options.table ?? tableName(model.title)));
+  return storeIn(database, tableIn(database, model, table, columns));
+}
+
+/** A table that is made from the model, or one of others where its columns are given. */
+export function tableIn<M extends AnyModel>(
+  database: SqliteDatabase,
+  model: M,
+  name: string,
+  columns: TableColumns<M> | undefined,
+  ties?: TableTies,
+): TableInDatabase<M> {
+  if (columns === undefined) return new SqliteTable(database, model, name, ties);
+  database.leaveAsItIs();
+  return new MappedTable(database, model, name, columns, ties);
 }
 
 /** The rows of a table, as a store. */
 export function storeIn<M extends AnyModel>(
   database: SqliteDatabase,
-  rows: SqliteTable<M>,
+  rows: TableInDatabase<M>,
 ): SqliteStore<RowOf<M>, KeyOf<M>> {
   let isPrepared = false;
   /** The table is made when it is used, not when it is only looked at what would be made. */
@@ -71,9 +96,10 @@ export function storeIn<M extends AnyModel>(
     return result;
   };
   const readPages: NonNullable<ChangeableStore<RowOf<M>, KeyOf<M>>["readPages"]> = async function* ({ signal } = {}) {
-    let last = Number.MIN_SAFE_INTEGER;
+    let last: PageEnd | undefined;
     for (let line = 1; ;) {
-      const page = await use((connection) => rows.page(connection, last, PAGE, line), signal);
+      const after = last;
+      const page = await use((connection) => rows.page(connection, after, PAGE, line), signal);
       yield page.rows;
       if (page.rows.length < PAGE) return;
       ({ last } = page);
@@ -87,7 +113,7 @@ export function storeIn<M extends AnyModel>(
     },
     readPages,
     write: (changes, { id, signal }) => write(changes, id, signal),
-    mark: () => use((connection) => String(database.lastNumber(connection))),
+    mark: () => use((connection) => database.mark(connection, rows.isOfOthers)),
     follow(since, listener, { signal }) {
       const hear = (news: DatabaseNews): void => {
         if (news.kind === "reload") return listener(news);
@@ -116,14 +142,14 @@ const tableName = (title: string | undefined): string =>
 
 /** Changes of one table. */
 export interface TableWrite<M extends AnyModel> {
-  readonly rows: SqliteTable<M>;
+  readonly rows: TableInDatabase<M>;
   readonly changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[];
 }
 
 function writeIn<M extends AnyModel>(
   connection: Connection,
   database: SqliteDatabase,
-  rows: SqliteTable<M>,
+  rows: TableInDatabase<M>,
   changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
   id: string,
 ): WriteResult<RowOf<M>, KeyOf<M>> {
@@ -144,7 +170,7 @@ export function writeAllIn<M extends AnyModel>(
       const before = database.doneBefore(connection, id);
       if (before !== undefined)
         return parts.map(({ rows, changes }) => {
-          const written = rows.writtenBefore(changes, before.number, before.tables[rows.name] ?? {});
+          const written = rows.writtenBefore(connection, changes, before.number, before.tables[rows.name] ?? {});
           return { ok: true, written, mark: String(before.number) };
         });
       const number = database.lastNumber(connection) + 1;

@@ -3,8 +3,16 @@ import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { type Database, StoreError, type StoreOptions, type WriteResult } from "../store/index.ts";
 import { SqliteDatabase } from "./SqliteDatabase.ts";
 import { followTables } from "./followTables.ts";
-import { type Reference, SqliteTable } from "./SqliteTable.ts";
-import { type SqliteStore, storeIn, type TableWrite, writeAllIn } from "./sqliteStore.ts";
+import type { Reference } from "./references.ts";
+import { type SqliteStore, storeIn, tableIn, type TableWrite, writeAllIn } from "./sqliteStore.ts";
+import type { TableColumns } from "./tableColumns.ts";
+import type { TableInDatabase } from "./TableInDatabase.ts";
+
+/** What a database is told of one of its tables. */
+export interface SqliteTableOptions<M extends AnyModel = AnyModel> extends StoreOptions<M> {
+  /** Given for a table that another program has made: which of its columns is which field, as in {@link SqliteOptions}. */
+  readonly columns?: TableColumns<M> | undefined;
+}
 
 /** Several kinds of rows in one SQLite database. */
 export interface SqliteTables extends Database {
@@ -12,9 +20,10 @@ export interface SqliteTables extends Database {
    * The rows of a model, in a table of the name.
    *
    * @param options - `references`: by field, the table whose keys it has; it is a foreign key there, and a row that others refer to can't be deleted
+   * `columns`: for a table that another program has made
    * @throws `nameTaken` for a name that was given before; `unknownField` for a reference of a field that the model does not have
    */
-  store<M extends AnyModel>(model: M, name: string, options?: StoreOptions<M>): SqliteStore<RowOf<M>, KeyOf<M>>;
+  store<M extends AnyModel>(model: M, name: string, options?: SqliteTableOptions<M>): SqliteStore<RowOf<M>, KeyOf<M>>;
   /** Closes the file, for all of its stores. */
   close(): Promise<void>;
 }
@@ -33,16 +42,18 @@ export function sqliteDatabase(path: string): SqliteTables {
   if (path === "")
     throw new IronwoodError("badPlace", "sqliteDatabase was given no path", { expected: "one, as nursery.db" });
   const database = new SqliteDatabase(path);
-  const tables = new Map<object, SqliteTable<AnyModel>>();
+  const tables = new Map<object, TableInDatabase<AnyModel>>();
   // What it keeps itself is there also before a table is.
   database.prepareTable("", () => undefined);
-  const referring: { readonly rows: SqliteTable<AnyModel>; readonly given: readonly (readonly [string, string])[] }[] =
-    [];
-  const tableOf = (name: string): SqliteTable<AnyModel> | undefined =>
+  const referring: {
+    readonly rows: TableInDatabase<AnyModel>;
+    readonly given: readonly (readonly [string, string])[];
+  }[] = [];
+  const tableOf = (name: string): TableInDatabase<AnyModel> | undefined =>
     [...tables.values()].find((each) => each.name === name);
   /** Those to tables whose key is one field: no value refers to another row. @throws {@link StoreError} for a table that was not given */
   const referencesOf = (
-    rows: SqliteTable<AnyModel>,
+    rows: TableInDatabase<AnyModel>,
     given: readonly (readonly [field: string, table: string])[],
   ): Reference[] =>
     given.flatMap(([field, table]) => {
@@ -63,16 +74,16 @@ export function sqliteDatabase(path: string): SqliteTables {
     );
   return {
     place: database.place,
-    store(model, name, options = {}) {
+    store<M extends AnyModel>(model: M, name: string, options: SqliteTableOptions<M> = {}) {
       requireModel("store", model);
-      requireOptions("store", options, { references: "object" });
+      requireOptions("store", options, { references: "object", columns: "object" });
       requireArgument(typeof name === "string" && name !== "", "store", name, "the name of a table");
       if ([...tables.values()].some((each) => each.name.toLowerCase() === name.toLowerCase()))
         throw new IronwoodError("nameTaken", `The table "${name}" of ${database.place} was given to two models`, {
           expected: "a name for each",
         });
       const given = Object.entries((options.references ?? {}) as Readonly<Record<string, string>>);
-      const rows: SqliteTable<typeof model> = new SqliteTable(database, model, name, {
+      const rows: TableInDatabase<M> = tableIn(database, model, name, options.columns, {
         references: () => referencesOf(rows, given),
         referrers: () => referrersOf(name),
       });
@@ -82,7 +93,7 @@ export function sqliteDatabase(path: string): SqliteTables {
       if (given.length > 0) referring.push({ rows, given });
       const store = storeIn(database, rows);
       database.prepareTable(name, (connection) => rows.prepare(connection));
-      tables.set(store, rows);
+      tables.set(store, rows as never);
       return store;
     },
     async write(parts, { id, signal }) {
@@ -95,7 +106,13 @@ export function sqliteDatabase(path: string): SqliteTables {
       if (results.every(({ ok }) => ok)) database.wake();
       return results as unknown as WriteResult<never, never>[];
     },
-    mark: () => database.do((connection) => String(database.lastNumber(connection))),
+    mark: () =>
+      database.do((connection) =>
+        database.mark(
+          connection,
+          [...tables.values()].some((each) => each.isOfOthers),
+        ),
+      ),
     follow: (since, listener, { signal }) =>
       followTables(
         { database, tables: () => [...tables.values()], use: (work) => database.do(work) },
