@@ -7,6 +7,7 @@ export {
   requireElement,
   requireEntry,
   requireFields,
+  requireFormerNames,
   requireFunctions,
   requireKind,
   requireModel,

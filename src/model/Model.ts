@@ -2,11 +2,13 @@ import {
   IronwoodError,
   requireArgument,
   requireFields,
+  requireFormerNames,
   requireFunctions,
   requireNames,
   requireOptions,
   unknownName,
 } from "../errors/index.ts";
+import { type Formerly, formerlyOf } from "./formerly.ts";
 import type { GroupKind } from "./kinds/group.ts";
 import { type AnyKind } from "./kinds/kind.ts";
 import { titleFrom } from "./names.ts";
@@ -38,6 +40,8 @@ interface Parts {
   readonly requirement: ReadonlyMap<string, Condition>;
   readonly protection: ReadonlyMap<string, Condition>;
   readonly rules: readonly Rule[];
+  /** What older models said, the oldest first. */
+  readonly formerly: readonly Formerly[];
 }
 
 /** A name that is there already, said where the compiler shows it. */
@@ -222,6 +226,29 @@ export class Model<F extends Fields = Fields, C = unknown, R = never, K = never>
     return this.#with({ rules: [...this.parts.rules, rule] });
   }
 
+  /**
+   * Says what an older model called its fields, and how its rows are read, so that rows, drafts and tables that were kept by it are read. Said
+   * once for each time that the model changed, the oldest first. What nothing is said of is refused row by row, with the reason, and stays where it is.
+   *
+   * @param older - `fields`: by the name of a field, the name that it had, or several. `read`: is handed a row as it was kept, under the names of
+   *   then, where the model can't read something in it, and gives fields as they are now; what `read` has looked at counts as read. A field that the
+   *   row has already stays as it is
+   * @throws `unknownField` for a field that is not declared; `nameTaken` for a former name that is a field still, or of two fields
+   * @example
+   * treeCard.formerly({
+   *   fields: { girth: "circumference" },
+   *   read: (older) => ({ height: Number(older.heightInFeet) * 30.48 }),
+   * })
+   */
+  formerly(older: {
+    readonly fields?: { readonly [P in PathsOf<F>]?: string | readonly string[] | undefined } | undefined;
+    readonly read?: ((older: Readonly<Record<string, unknown>>) => GivenRow<F, C>) | undefined;
+  }): Model<F, C, R, K> {
+    requireOptions(".formerly()", older, { fields: "object", read: "function" });
+    requireFormerNames(older.fields ?? {}, this.names, [...this.kinds.keys()]);
+    return this.#with({ formerly: [...this.parts.formerly, formerlyOf(older)] });
+  }
+
   #with(more: Partial<Parts>): never {
     return new Model({ ...this.parts, ...more }) as never;
   }
@@ -331,5 +358,6 @@ export function model<
     requirement: none,
     protection: none,
     rules: [],
+    formerly: [],
   });
 }

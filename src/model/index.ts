@@ -19,6 +19,7 @@ export {
 export { date, type DateOptions, dateTime, time } from "./kinds/dates.ts";
 export { decimal, type DecimalOptions } from "./kinds/decimal.ts";
 export { file, type FileOptions, type ChosenFile } from "./kinds/file.ts";
+export { type Formerly, formerNames } from "./formerly.ts";
 export { group, type GroupKind, type GroupOptions } from "./kinds/group.ts";
 export { instant, type InstantOptions } from "./kinds/instant.ts";
 export type {

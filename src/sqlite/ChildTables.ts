@@ -1,17 +1,26 @@
 import { IronwoodError } from "../errors/index.ts";
 import { type AnyKind, type AnyModel, pointerTo, type Problem, putIn, storedFields, valueIn } from "../model/index.ts";
-import { type Cell, type Column, columnsOf, identifier } from "./columns.ts";
+import { type Cell, type Column, columnsOf, formerColumns, identifier } from "./columns.ts";
 import type { Statement } from "./driver.ts";
 
 type Prepare = (sql: string) => Statement;
 
 /** A column of the key of a table. */
-export type KeyColumn = Pick<Column, "name" | "type">;
+export type KeyColumn = Pick<Column, "name" | "type" | "former">;
 
 /** What a table holds that the model wants to be there. */
 export interface WantedTable {
   readonly name: string;
+  /** What it may be called where an older model has made it. */
+  readonly formerNames: readonly string[];
+  readonly model: AnyModel;
   readonly columns: readonly Column[];
+  /** The columns by which rows are known; `undefined` where that can't have changed. */
+  readonly keys?: readonly string[] | undefined;
+  /** Columns that tell whose rows they are, and what those were called. */
+  readonly owners: readonly KeyColumn[];
+  /** Columns that are foreign keys, or that others refer to. */
+  readonly tied: readonly string[];
   readonly create: string;
 }
 
@@ -42,6 +51,7 @@ interface RootTable {
 /** The table in whose rows the inner rows are. */
 interface ParentTable {
   readonly name: string;
+  readonly formerNames: readonly string[];
   /** The columns that say where a row of it is among others, and the fields by which it is reached. */
   readonly places: readonly string[];
   readonly path: readonly string[];
@@ -52,15 +62,17 @@ export const PLACE = "ironwood_place";
 
 /** The columns that say to which row an inner row belongs: those of the key, under the name of the table. */
 function ownerColumns({ name: root, keys }: RootTable): readonly KeyColumn[] {
-  return keys.map(({ name, type }) => ({
+  return keys.map(({ name, type, former }) => ({
     name: name.startsWith("ironwood_") ? "ironwood_parent" : `${root}_${name}`,
     type,
+    former: former.map((each) => `${root}_${each}`),
   }));
 }
 
 /** One table of inner rows, and those of the rows inside them. */
 class ChildTable {
   readonly name: string;
+  readonly #formerNames: readonly string[];
   readonly field: string;
   readonly #kind: AnyKind;
   readonly #model: AnyModel;
@@ -72,11 +84,15 @@ class ChildTable {
   readonly #owners: readonly KeyColumn[];
   readonly #sql: { readonly create: string; readonly read: string; readonly insert: string; readonly clear: string };
 
-  constructor(field: string, kind: AnyKind, parent: ParentTable, root: RootTable) {
+  constructor(field: string, kind: AnyKind, formerly: readonly string[], parent: ParentTable, root: RootTable) {
     this.field = field;
     this.#kind = kind;
     this.#model = kind.rowModel as AnyModel;
-    this.name = `${parent.name}_${field.replaceAll(".", "_")}`;
+    const [name, ...formerNames] = [parent.name, ...parent.formerNames].flatMap((outer) =>
+      [field.replaceAll(".", "_"), ...formerly].map((inner) => `${outer}_${inner}`),
+    );
+    this.name = name!;
+    this.#formerNames = formerNames;
     const depth = parent.places.length + 1;
     this.#places = [...parent.places, depth === 1 ? PLACE : `${PLACE}_${depth}`];
     this.#path = [...parent.path, field];
@@ -84,7 +100,8 @@ class ChildTable {
     this.#columns = columnsOf(this.#model);
     for (const { name } of this.#owners) this.#requireFree(name);
     this.#sql = this.#statements(parent, root);
-    this.#children = childrenOf(this.#model, { name: this.name, places: this.#places, path: this.#path }, root);
+    const own = { name: this.name, formerNames, places: this.#places, path: this.#path };
+    this.#children = childrenOf(this.#model, own, root);
   }
 
   #requireFree(name: string): void {
@@ -126,7 +143,15 @@ class ChildTable {
 
   /** This table and those below it, outer ones first. */
   wanted(): WantedTable[] {
-    const own = { name: this.name, columns: this.#columns, create: this.#sql.create };
+    const own = {
+      name: this.name,
+      formerNames: this.#formerNames,
+      model: this.#model,
+      columns: this.#columns,
+      owners: this.#owners,
+      tied: [],
+      create: this.#sql.create,
+    };
     return [own, ...this.#children.flatMap((child) => child.wanted())];
   }
 
@@ -190,7 +215,7 @@ class ChildTable {
 
 function childrenOf(model: AnyModel, parent: ParentTable, root: RootTable): ChildTable[] {
   return storedFields(model).flatMap(([field, kind]) =>
-    kind.rowModel === undefined ? [] : [new ChildTable(field, kind, parent, root)],
+    kind.rowModel === undefined ? [] : [new ChildTable(field, kind, formerColumns(model, field), parent, root)],
   );
 }
 
@@ -200,7 +225,7 @@ export class ChildTables {
 
   /** @throws `nameTaken` */
   constructor(model: AnyModel, root: RootTable) {
-    this.#tables = childrenOf(model, { name: root.name, places: [], path: [] }, root);
+    this.#tables = childrenOf(model, { name: root.name, formerNames: [], places: [], path: [] }, root);
   }
 
   /** The fields of the table's own rows that have such rows. */

@@ -5,7 +5,9 @@ import { keyIn, lookUpOf } from "../table/index.ts";
 import { ChildTables, type FoundInside, PLACE, type KeyColumn, type WantedTable } from "./ChildTables.ts";
 import { type Cell, type Column, columnsOf, identifier } from "./columns.ts";
 import type { Connection, Statement } from "./driver.ts";
+import { fillTable, olderCells } from "./fillTable.ts";
 import { notSuch } from "./mappedColumns.ts";
+import { columnsThere, type Migration, migrationOf, Unfit } from "./migration.ts";
 import { noTies, type Reference, requireReferences, type TableTies } from "./references.ts";
 import { HalfCharacters, refusalOf } from "./refusalOf.ts";
 import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
@@ -36,11 +38,14 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   readonly #inside: ChildTables;
   readonly #halfCharacters: HalfCharacters;
   readonly #ties: TableTies;
+  /** Whether the model itself reads rows of older ones. */
+  readonly #hasReading: boolean;
   #lastVersion: { readonly cell: Cell; readonly text: string } = { cell: null, text: "" };
 
   /** @throws `nameTaken` for two fields that would have one column */
   constructor(database: SqliteDatabase, model: M, name: string, ties: TableTies = noTies) {
     this.#ties = ties;
+    this.#hasReading = model.parts.formerly.some(({ read }) => read !== undefined);
     this.#database = database;
     this.#model = model;
     this.name = name;
@@ -49,7 +54,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
     this.#otherColumns = this.#columns.filter((column) => !this.#keyColumns.includes(column));
     this.#sql = statementsFor(name, this.#columns, this.#keyColumns);
     this.#halfCharacters = new HalfCharacters(model);
-    const hidden: KeyColumn = { name: HIDDEN_KEY, type: "TEXT" };
+    const hidden: KeyColumn = { name: HIDDEN_KEY, type: "TEXT", former: [] };
     const keys = this.#keyColumns.length === 0 ? [hidden] : this.#keyColumns;
     this.#inside = new ChildTables(model, { name, keys });
   }
@@ -63,50 +68,58 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   }
 
   plan(connection: Connection): string[] {
-    const create = createTable(this.name, this.#columns, this.#keyColumns, this.#ties.references());
-    const own = { name: this.name, columns: this.#columns, create };
-    const there = typesOf(connection, this.name);
+    return this.#migrations(connection).flatMap(({ sql }) => sql);
+  }
+
+  #migrations(connection: Connection): Migration[] {
+    const references = this.#ties.references();
+    const there = columnsThere(connection, this.name);
     for (const { field } of this.#inside.fields())
       if (there.has(field.replaceAll(".", "_").toLowerCase()))
         this.#refusePlan(`it has a column for the rows in ${field} of ${this.name}, which have a table of their own`);
-    const indexes = this.#ties
-      .references()
-      .map(
-        ({ column }) =>
-          `CREATE INDEX ${identifier(`${this.name}_${column}`)} ON ${identifier(this.name)} (${identifier(column)})`,
-      );
-    return [
-      ...this.#planTable(connection, own, VERSION),
-      ...(there.size === 0 ? indexes : []),
-      ...this.#inside.wanted().flatMap((each) => this.#planTable(connection, each, PLACE)),
-    ];
-  }
-
-  /** @param mark - a column that only tables of this library have */
-  #planTable(connection: Connection, { name, columns, create }: WantedTable, mark: string): string[] {
-    const types = typesOf(connection, name);
-    if (types.size === 0) return [create];
-    if (!types.has(mark))
-      this.#refusePlan(`it has a table ${name} that was made by another program (give columns to use it)`);
-    return columns.flatMap(({ name: column, type, constraints }) => {
-      const has = types.get(column.toLowerCase());
-      if (has === type) return [];
-      if (has !== undefined)
-        this.#refusePlan(`the column ${column} of ${name} is ${has} there, and the model would have ${type}`);
-      const parts = constraints.filter((each) => each !== "NOT NULL");
-      return [`ALTER TABLE ${identifier(name)} ADD COLUMN ${[identifier(column), type, ...parts].join(" ")}`];
-    });
+    const indexes = references.map(
+      ({ column }) =>
+        `CREATE INDEX ${identifier(`${this.name}_${column}`)} ON ${identifier(this.name)} (${identifier(column)})`,
+    );
+    const own: WantedTable = {
+      name: this.name,
+      formerNames: [],
+      model: this.#model,
+      columns: this.#columns,
+      keys: this.#keyColumns.length === 0 ? [HIDDEN_KEY] : this.#keyColumns.map(({ name }) => name),
+      owners: [],
+      tied: references.map(({ column }) => column),
+      create: createTable(this.name, this.#columns, this.#keyColumns, references),
+    };
+    try {
+      return [
+        migrationOf(connection, own, VERSION),
+        ...(there.size === 0 ? [{ sql: indexes }] : []),
+        ...this.#inside.wanted().map((each) => migrationOf(connection, each, PLACE)),
+      ];
+    } catch (error) {
+      throw error instanceof Unfit ? this.#unfit(error.message) : error;
+    }
   }
 
   #refusePlan(reason: string): never {
-    throw new StoreError(
-      "refused",
-      `The database ${this.#database.place} can't be used: ${reason}. It was left as it is.`,
-    );
+    throw this.#unfit(reason);
+  }
+
+  #unfit(reason: string): StoreError {
+    const message = `The database ${this.#database.place} can't be used: ${reason}. It was left as it is.`;
+    return new StoreError("refused", message);
   }
 
   prepare(connection: Connection): void {
-    for (const sql of this.plan(connection)) connection.exec(sql);
+    try {
+      for (const { sql, fill } of this.#migrations(connection)) {
+        for (const each of sql) if (!each.startsWith("--")) connection.exec(each);
+        if (fill !== undefined) fillTable(connection, fill);
+      }
+    } catch (error) {
+      throw error instanceof Unfit ? this.#unfit(error.message) : error;
+    }
   }
 
   page(connection: Connection, behind: PageEnd | undefined, count: number, line: number) {
@@ -122,7 +135,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   }
 
   #read(cells: readonly Cell[], line: number, inside?: (place: number) => FoundInside): ReadRow<M> {
-    const row: Record<string, unknown> = {};
+    let row: Record<string, unknown> = {};
     let problems: Problem[] | undefined;
     for (let index = 0; index < this.#columns.length; index++) {
       const { field, fromCell, put } = this.#columns[index]!;
@@ -130,6 +143,13 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
       const value = fromCell(cell);
       if (value === undefined && cell !== null) problems = [...(problems ?? []), notSuch(this.#model, field, cell)];
       put(row, value);
+    }
+    if (problems !== undefined && this.#hasReading) {
+      const older = olderCells(this.#model, this.#columns, cells.slice(3));
+      if (older !== undefined) {
+        row = older;
+        problems = undefined;
+      }
     }
     if (inside !== undefined) {
       const found = inside(cells[0] as number);
@@ -313,15 +333,6 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
 
 /** Of a write with more rows than this it is known which table it was, and the rows are found by their versions. */
 const LISTED = 1_000;
-
-/** The types of the columns that a table has, by their names in small letters; none where there is no such table. */
-function typesOf(connection: Connection, name: string): ReadonlyMap<string, string> {
-  const there = connection.prepare(`PRAGMA table_info(${identifier(name)})`).all() as {
-    readonly name: string;
-    readonly type: string;
-  }[];
-  return new Map(there.map(({ name: column, type }) => [column.toLowerCase(), type.toUpperCase()]));
-}
 
 function createTable(
   name: string,

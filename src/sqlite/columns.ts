@@ -1,5 +1,5 @@
 import { IronwoodError } from "../errors/index.ts";
-import { type AnyKind, type AnyModel, putIn, storedFields, valueIn } from "../model/index.ts";
+import { type AnyKind, type AnyModel, formerNames, putIn, storedFields, valueIn } from "../model/index.ts";
 import { Decimal } from "../notation/index.ts";
 import { valueFromJson, valueToJson } from "../store/text/index.ts";
 
@@ -11,6 +11,8 @@ export interface Column {
   /** The name of the field, as `place.bed`. */
   readonly field: string;
   readonly name: string;
+  /** What it was called by older models, the last one first. */
+  readonly former: readonly string[];
   readonly type: "TEXT" | "INTEGER" | "INT" | "REAL";
   /** What has to hold of it, in SQL; none where everything may be in it. */
   readonly constraints: readonly string[];
@@ -21,6 +23,10 @@ export interface Column {
   /** `undefined` for a cell that is no value of the field. */
   readonly fromCell: (cell: Cell) => unknown;
 }
+
+/** The names that the column of a field had, the last one first. */
+export const formerColumns = (model: AnyModel, field: string): readonly string[] =>
+  formerNames(model.parts.formerly, field).map((name) => name.replaceAll(".", "_"));
 
 /** An identifier as SQL has it, whatever is in it. */
 export const identifier = (name: string): string => `"${name.replaceAll('"', '""')}"`;
@@ -56,17 +62,17 @@ export function columnsOf(model: AnyModel): readonly Column[] {
         { expected: "another name for one of the two fields" },
       );
     taken.set(folded, field);
-    return columnOf(field, name, kind, keys.has(field));
+    return { ...columnOf(field, name, kind, keys.has(field)), former: formerColumns(model, field) };
   });
 }
 
 /** The column of a field in a table that another program made, whatever it is called there. @param isFilled - it can't be `NULL` */
 export const columnOfOthers = (field: string, name: string, kind: AnyKind, isFilled: boolean): Column => {
   const type = typeOf(kind);
-  return { field, name, type, constraints: [], ...memberOf(field), ...cellsOf(kind, type, isFilled) };
+  return { field, name, former: [], type, constraints: [], ...memberOf(field), ...cellsOf(kind, type, isFilled) };
 };
 
-function columnOf(field: string, name: string, kind: AnyKind, isKey: boolean): Column {
+function columnOf(field: string, name: string, kind: AnyKind, isKey: boolean): Omit<Column, "former"> {
   const found = typeOf(kind);
   // A key that is an "INTEGER" would be the number by which SQLite itself knows the row; an "INT" is a value like others.
   const type = isKey && found === "INTEGER" ? "INT" : found;

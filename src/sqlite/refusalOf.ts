@@ -20,7 +20,8 @@ export function refusalOf(error: unknown, model: AnyModel, columns: readonly Col
   if (!code.startsWith("SQLITE_CONSTRAINT")) throw error;
   const [, check] = /CHECK constraint failed: (.*)$/.exec(message) ?? [];
   const [, column = check] = /constraint failed: [^.]*\.(\S+?)(,|$)/.exec(message) ?? [];
-  const field = columns.find(({ name }) => name === column)?.field ?? model.parts.key[0] ?? "";
+  const field =
+    columns.find(({ name, former }) => [name, ...former].includes(column ?? ""))?.field ?? model.parts.key[0] ?? "";
   const isTaken = /UNIQUE|PRIMARY KEY/.test(message);
   return {
     code: isTaken ? "keyTaken" : "typeMismatch",

@@ -1,4 +1,5 @@
-import { IronwoodError } from "../IronwoodError.ts";
+import { IronwoodError, unknownName } from "../IronwoodError.ts";
+import { requireArgument } from "./checkedArguments.ts";
 
 const refused = new Set([
   "__proto__",
@@ -41,4 +42,37 @@ export function requireNames(call: string, fields: object): void {
 function hiddenPrototype(fields: object): readonly string[] {
   const prototype = Object.getPrototypeOf(fields) as object | null;
   return prototype === null || Object.getPrototypeOf(prototype) === null ? [] : ["__proto__"];
+}
+
+/**
+ * Refuses former names of fields that are not declared, and former names that are no names of the past.
+ *
+ * @param former - by the name of a field, the name or names that it had
+ * @throws `unknownField`, `nameTaken`, `wrongType`
+ */
+export function requireFormerNames(former: object, names: readonly string[], declared: readonly string[]): void {
+  const call = ".formerly()";
+  const taken = new Map<string, string>();
+  for (const [field, given] of Object.entries(former as Readonly<Record<string, unknown>>)) {
+    if (!declared.includes(field)) throw unknownName("unknownField", "The field", field, declared, call);
+    for (const name of [given ?? []].flat() as readonly unknown[]) {
+      requireArgument(
+        typeof name === "string" && name !== "",
+        call,
+        name,
+        `the name that "${field}" had, or a list of them`,
+      );
+      const other = names.includes(name as string) ? name : taken.get(name as string);
+      if (other !== undefined)
+        throw new IronwoodError(
+          "nameTaken",
+          `The former name "${String(name)}" of "${field}" is a name of "${String(other)}"`,
+          {
+            where: call,
+            expected: "a name that no field has now, and no other had",
+          },
+        );
+      taken.set(name as string, field);
+    }
+  }
 }

@@ -6,6 +6,7 @@ export const requireArgument: typeof checked.requireArgument = /* @__NO_SIDE_EFF
 export const requireElement: typeof checked.requireElement = /* @__NO_SIDE_EFFECTS__ */ () => undefined;
 export const requireEntry: typeof checked.requireEntry = /* @__NO_SIDE_EFFECTS__ */ () => undefined;
 export const requireFields: typeof checked.requireFields = /* @__NO_SIDE_EFFECTS__ */ () => undefined;
+export const requireFormerNames: typeof checked.requireFormerNames = /* @__NO_SIDE_EFFECTS__ */ () => undefined;
 export const requireFunctions: typeof checked.requireFunctions = /* @__NO_SIDE_EFFECTS__ */ () => undefined;
 export const requireKind: typeof checked.requireKind = /* @__NO_SIDE_EFFECTS__ */ () => undefined;
 export const requireModel: typeof checked.requireModel = /* @__NO_SIDE_EFFECTS__ */ () => undefined;

@@ -1,7 +1,7 @@
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
 import { sayOfRows, valueIn } from "../../model/index.ts";
 import { keyFromJson } from "../../store/changes/index.ts";
-import { fromJson, toJson } from "../../store/text/index.ts";
+import { fromJson, olderRow, toJson } from "../../store/text/index.ts";
 import { keyIn } from "../../table/index.ts";
 import { HIDDEN_KEY } from "../hiddenKey.ts";
 import { digestOf } from "../rowVersion.ts";
@@ -81,7 +81,8 @@ function hiddenKeyOf(json: unknown): { key: string; rest: unknown } | undefined 
 function keyOfJson<M extends AnyModel>(model: M, json: unknown): KeyOf<M> | undefined {
   const names = model.parts.key;
   if (typeof json !== "object" || json === null || names.length === 0) return undefined;
-  const values = names.map((name) => valueIn(json, name));
+  const now = model.parts.formerly.length === 0 ? json : olderRow(model, json as Record<string, unknown>).json;
+  const values = names.map((name) => valueIn(now, name));
   if (values.some((value) => value === undefined || value === null)) return undefined;
   return keyFromJson(model, names.length === 1 ? values[0] : values);
 }

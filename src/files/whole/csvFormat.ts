@@ -35,7 +35,8 @@ const halfCharacter = (name: string): Problem => ({
 });
 
 class CsvContent<M extends AnyModel> implements FileContent<M> {
-  readonly rows: (FileRow<M> & { readonly record: CsvRecord })[] = [];
+  readonly rows: (FileRow<M> & { readonly record: CsvRecord; readonly covered: ReadonlySet<string> | undefined })[] =
+    [];
   readonly others: { readonly line: number; readonly problems: readonly Problem[] }[] = [];
   readonly #path: string;
   readonly #model: M;
@@ -64,13 +65,34 @@ class CsvContent<M extends AnyModel> implements FileContent<M> {
       if (read === undefined) {
         this.#headings = record;
         hidden = record.content.indexOf(HIDDEN_KEY);
-        for (const heading of this.#reader.unused)
-          if (heading !== HIDDEN_KEY)
-            this.others.push({ line: record.line, problems: [strange(strangeHeading(heading))] });
       } else if (read.ok)
-        this.rows.push({ row: read.row, line: read.line, hiddenKey: record.content[hidden] || undefined, record });
+        this.rows.push({
+          row: read.row,
+          line: read.line,
+          hiddenKey: record.content[hidden] || undefined,
+          record,
+          covered: read.covered,
+        });
       else this.others.push({ line: read.line, problems: read.problems });
     }
+    this.others.unshift(...this.#strangeColumns());
+  }
+
+  /** Columns that are no fields; what the model's own reading of older rows has taken out of one is not strange. */
+  #strangeColumns(): { readonly line: number; readonly problems: readonly Problem[] }[] {
+    const headings = this.#headings;
+    if (headings === undefined) return [];
+    const hasReading = this.#model.parts.formerly.some(({ read }) => read !== undefined);
+    const isRead = (heading: string): boolean => {
+      const column = headings.content.indexOf(heading);
+      return (
+        hasReading &&
+        this.rows.every(({ record, covered }) => record.content[column] === "" || covered?.has(heading) === true)
+      );
+    };
+    return this.#reader.unused
+      .filter((heading) => heading !== HIDDEN_KEY && !isRead(heading))
+      .map((heading) => ({ line: headings.line, problems: [strange(strangeHeading(heading))] }));
   }
 
   edit({ changed, added, hiddenKeys }: Edits<M>): string {
@@ -88,10 +110,16 @@ class CsvContent<M extends AnyModel> implements FileContent<M> {
     const hidden = headings.indexOf(HIDDEN_KEY);
     const line = (cells: readonly string[]): string =>
       csvLine(cells, this.#delimiter).replace(/\r\n$/, this.#lineEnd());
-    const cellsOf = ({ row, key }: KeyedRow<M>, before: readonly string[] = []): string[] => {
+    const cellsOf = (
+      { row, key }: KeyedRow<M>,
+      before: readonly string[] = [],
+      covered?: ReadonlySet<string>,
+    ): string[] => {
       const cells = toCells(this.#model, row, [...fields, ...missing], this.#options.guardFormulas);
-      // What stands in columns of no field stays.
-      for (const [index, field] of fields.entries()) if (field === undefined) cells[index] = before[index] ?? "";
+      // What stands in columns of no field stays, but for what the row was read of, as that of an older model.
+      for (const [index, field] of fields.entries())
+        if (field === undefined)
+          cells[index] = covered?.has(headings[index] ?? "") === true ? "" : (before[index] ?? "");
       if (needsKeys) cells.push(key as string);
       else if (hidden >= 0) cells[hidden] = key as string;
       return cells;
@@ -102,7 +130,7 @@ class CsvContent<M extends AnyModel> implements FileContent<M> {
       const at = keys.get(record);
       if (at !== undefined && changed.has(at.index)) {
         const now = changed.get(at.index);
-        return [{ from, to, by: now === undefined ? "" : line(cellsOf(now, content)) }];
+        return [{ from, to, by: now === undefined ? "" : line(cellsOf(now, content, this.rows[at.index]!.covered)) }];
       }
       if (more.length === 0 || content.length !== headings.length) return [];
       const key = String(at?.key ?? "");

@@ -2,7 +2,7 @@ import type { AnyModel, Problem } from "../../model/index.ts";
 import { StoreError } from "../../store/index.ts";
 import { HIDDEN_KEY } from "../hiddenKey.ts";
 import type { KeyedRow } from "../../store/changes/index.ts";
-import { fromJson, toJson } from "../../store/text/index.ts";
+import { fromJson, notReadAsBefore, olderRow, toJson } from "../../store/text/index.ts";
 import { type Edits, type FileContent, type FileFormat, type FileRow, spliced, strange } from "./FileContent.ts";
 import { jsonItems } from "./jsonItems.ts";
 
@@ -15,6 +15,8 @@ export const jsonFormat = <M extends AnyModel>(path: string, model: M): FileForm
 interface Item {
   readonly from: number;
   readonly to: number;
+  /** Members that were read as those of an older model: they are not written again. */
+  readonly covered?: ReadonlySet<string> | undefined;
 }
 
 class JsonContent<M extends AnyModel> implements FileContent<M> {
@@ -41,15 +43,17 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
         counted = at + 1;
       }
       const json = JSON.parse(this.#text.slice(from, to)) as Record<string, unknown>;
-      const strangers = this.#strangersIn(json).filter((name) => !told.has(name));
+      const older = this.#olderOf(json);
+      const strangers = this.#strangersIn(json).filter((name) => !told.has(name) && older?.covered.has(name) !== true);
       for (const name of strangers) {
         told.add(name);
         this.others.push({ line, problems: [strange(`"${name}" is no field: it is not read, and stays as it is.`)] });
       }
-      const reading = fromJson(model, this.#ownOf(json));
-      if (reading.ok) {
+      const reading = fromJson(model, this.#ownOf(older?.json ?? json));
+      if (older?.failure !== undefined) this.others.push({ line, problems: [notReadAsBefore(older.failure)] });
+      else if (reading.ok) {
         const hiddenKey = json[HIDDEN_KEY] as string | undefined;
-        this.rows.push({ row: reading.row, line, hiddenKey, from, to });
+        this.rows.push({ row: reading.row, line, hiddenKey, from, to, covered: older?.covered });
       } else this.others.push({ line, problems: reading.problems });
     }
   }
@@ -76,10 +80,21 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
   }
 
   /** Members that are no fields, to the letter: a number may have more digits than can be read. */
-  #strangersAt({ from, to }: Item): string[] {
+  #strangersAt({ from, to, covered }: Item): string[] {
     const text = this.#text.slice(from, to);
     const members = jsonItems(text).items.map((member) => text.slice(member.from, member.to));
-    return members.filter((member) => !this.#isOwn(JSON.parse(/^"(?:[^"\\]|\\.)*"/.exec(member)![0]) as string));
+    return members.filter((member) => {
+      const name = JSON.parse(/^"(?:[^"\\]|\\.)*"/.exec(member)![0]) as string;
+      return !this.#isOwn(name) && covered?.has(name) !== true;
+    });
+  }
+
+  /** A row as an older model may have written it; nothing where no older one is known. */
+  #olderOf(json: unknown): ReturnType<typeof olderRow> | undefined {
+    const isRow = typeof json === "object" && json !== null && !Array.isArray(json);
+    if (!isRow || this.#model.parts.formerly.length === 0) return undefined;
+    const own = Object.entries(json).filter(([name]) => name !== HIDDEN_KEY);
+    return olderRow(this.#model, Object.fromEntries(own));
   }
 
   #ownOf(json: unknown): unknown {

@@ -1,7 +1,15 @@
 import { because, inOneUnit, transaction } from "../../engine/index.ts";
 import { type EntryState, FieldState, FOLLOWING } from "../../entry/index.ts";
-import { type AnyKind, sayOfKeeping } from "../../model/index.ts";
-import { valueFromJson, valueToJson } from "../text/index.ts";
+import {
+  type AnyKind,
+  type AnyModel,
+  formerNames,
+  putIn,
+  sayOfKeeping,
+  storedFields,
+  valueIn,
+} from "../../model/index.ts";
+import { olderRow, valueFromJson, valueToJson } from "../text/index.ts";
 import type { DraftSource, DraftText } from "./Draft.ts";
 
 /** What one field held. */
@@ -93,20 +101,45 @@ const words = { noField: "draftNoField", otherValue: "draftOtherValue", file: "d
 
 /** Puts what a draft holds into an entry, as one step to be undone. A field that was changed meanwhile where its row is kept is in conflict. */
 function takeFields(entry: EntryState, draft: DraftText<DraftFields>): readonly LeftOut[] {
-  const leftOut: LeftOut[] = [];
+  const notTaken: LeftOut[] = [];
+  let leftOut: readonly LeftOut[] = notTaken;
   because({ cause: "command" }, () =>
     inOneUnit(
       () => sayOfKeeping(entry.core.locale, "draftTake"),
       () =>
         transaction(() => {
-          for (const [name, field] of Object.entries(draft.content)) {
+          for (const [given, field] of Object.entries(draft.content)) {
+            const name = nameNow(entry.core.model, given, draft.content);
             const reason = takeField(entry, name, field, draft.locale === entry.core.locale);
-            if (reason !== undefined) leftOut.push({ name, title: field.title, value: textOf(field), reason });
+            if (reason !== undefined) notTaken.push({ name, title: field.title, value: textOf(field), reason });
           }
+          leftOut = takeOlder(entry, draft.content, notTaken);
         }),
     ),
   );
   return leftOut;
+}
+
+/** What a field is called now, which an older model may have called otherwise. */
+function nameNow(model: AnyModel, name: string, content: DraftFields): string {
+  if (model.kindOf(name) !== undefined) return name;
+  const now = model.names.find((each) => formerNames(model.parts.formerly, each).includes(name));
+  return now === undefined || now in content ? name : now;
+}
+
+/** Puts in what the model's own reading makes of what could not be taken. @returns what is left out in the end */
+function takeOlder({ core }: EntryState, content: DraftFields, leftOut: readonly LeftOut[]): readonly LeftOut[] {
+  if (leftOut.length === 0 || core.model.parts.formerly.length === 0) return leftOut;
+  const given: Record<string, unknown> = {};
+  for (const { name } of leftOut) putIn(given, name, content[name]?.value ?? content[name]?.text);
+  const { json, covered } = olderRow(core.model, given);
+  for (const [name, kind] of storedFields(core.model)) {
+    const state = core.field(name);
+    const { value } = read(kind, valueIn(json, name));
+    const isMeant = !(name in content) || leftOut.some((each) => each.name === name);
+    if (isMeant && state instanceof FieldState && !kind.isBlank(value) && kind.belongs(value)) state.value = value;
+  }
+  return leftOut.filter(({ name }) => !covered.has(name.split(".", 1)[0]!));
 }
 
 const textOf = ({ text, value }: DraftField): string =>

@@ -14,7 +14,7 @@ import { CsvLines } from "./csvLines.ts";
 import { fromCell } from "./csvText.ts";
 import { fieldsOf } from "./headings.ts";
 import { type Line, type LineFault, type LineReader, TextLines } from "./lines.ts";
-import { fromJson, type RowReading } from "./rows.ts";
+import { fromJson, notReadAsBefore, olderRow, type RowReading } from "./rows.ts";
 
 /** How the rows of a text are written. */
 export interface RowFormat {
@@ -44,7 +44,14 @@ export interface LineProblem extends Problem {
 
 /** A line as it was read: a row and which fields it was given, or what is wrong with it. */
 export type ReadLine<Row> =
-  | { readonly ok: true; readonly line: number; readonly row: Row; readonly given: readonly string[] }
+  | {
+      readonly ok: true;
+      readonly line: number;
+      readonly row: Row;
+      readonly given: readonly string[];
+      /** Headings of columns of an older model that the row was read of. */
+      readonly covered?: ReadonlySet<string> | undefined;
+    }
   | { readonly ok: false; readonly line: number; readonly problems: readonly LineProblem[] };
 
 /**
@@ -117,7 +124,10 @@ export class RowReader<M extends AnyModel> {
       return undefined;
     }
     const reading = fault === undefined ? this.#rowOf(content) : this.#unreadable(fault);
-    if (reading.ok) return { ok: true, line, row: reading.row, given: this.#givenBy(content) };
+    if (reading.ok) {
+      const { row, covered } = reading;
+      return { ok: true, line, row, given: this.#givenBy(content), covered };
+    }
     return { ok: false, line, problems: this.inLine(line, reading.problems) };
   }
 
@@ -139,11 +149,11 @@ export class RowReader<M extends AnyModel> {
     this.#named = fields.filter((name) => name !== undefined);
   }
 
-  #rowOf(content: string | readonly string[]): RowReading<RowOf<M>> {
+  #rowOf(content: string | readonly string[]): CellsReading<RowOf<M>> {
     return typeof content === "string" ? this.#fromJson(content) : this.#fromCells(content);
   }
 
-  #unreadable(fault: LineFault): RowReading<RowOf<M>> {
+  #unreadable(fault: LineFault): CellsReading<RowOf<M>> {
     return { ok: false, problems: [badInput(sayOfRows(this.#format.locale, fault))] };
   }
 
@@ -158,7 +168,7 @@ export class RowReader<M extends AnyModel> {
     return fromJson(this.#model, json);
   }
 
-  #fromCells(cells: readonly string[]): RowReading<RowOf<M>> {
+  #fromCells(cells: readonly string[]): CellsReading<RowOf<M>> {
     const count = cells.length;
     const limit = this.#headings.length;
     if (count !== limit) {
@@ -171,7 +181,22 @@ export class RowReader<M extends AnyModel> {
       const kind = name === undefined ? undefined : this.#model.kindOf(name);
       if (name !== undefined && kind !== undefined) putIn(json, name, this.#valueOf(kind, cell));
     });
-    return fromJson(this.#model, json);
+    return this.#model.parts.formerly.some(({ read }) => read !== undefined)
+      ? this.#fromOlder(json, cells)
+      : fromJson(this.#model, json);
+  }
+
+  /** A row of a file that an older model may have written: its own reading is handed also what is in columns of no field. */
+  #fromOlder(json: Readonly<Record<string, unknown>>, cells: readonly string[]): CellsReading<RowOf<M>> {
+    const others = this.#headings.flatMap((heading, column): [string, string][] =>
+      this.#unused.includes(heading) && cells[column] !== "" ? [[heading, cells[column]!]] : [],
+    );
+    const older = olderRow(this.#model, { ...Object.fromEntries(others), ...json });
+    if (older.failure !== undefined) return { ok: false, problems: [notReadAsBefore(older.failure)] };
+    // What is in no field and was not read is no part of the row, as everywhere in CSV.
+    const names = new Set(others.map(([heading]) => heading));
+    const own = Object.fromEntries(Object.entries(older.json).filter(([name]) => !names.has(name)));
+    return { ...fromJson(this.#model, own), covered: older.covered };
   }
 
   #valueOf(kind: AnyKind, cell: string): unknown {
@@ -188,6 +213,8 @@ export class RowReader<M extends AnyModel> {
     return storedFields(this.#model).flatMap(([name]) => (valueIn(json, name) === undefined ? [] : [name]));
   }
 }
+
+type CellsReading<Row> = RowReading<Row> & { readonly covered?: ReadonlySet<string> };
 
 /** Whether columns are named in their order, in a file without headings. */
 const isList = (columns: ColumnNames | undefined): columns is readonly (string | undefined)[] => Array.isArray(columns);

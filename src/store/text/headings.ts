@@ -1,5 +1,5 @@
 import { IronwoodError, suggestion } from "../../errors/index.ts";
-import { type AnyModel, folded, storedFields } from "../../model/index.ts";
+import { type AnyModel, folded, formerNames, storedFields } from "../../model/index.ts";
 
 /** The fields that columns are for. */
 export interface ColumnFields {
@@ -22,17 +22,34 @@ export function fieldsOf(
   const names = storedFields(model).map(([name]) => name);
   const taken = new Set<string>();
   const unused: string[] = [];
-  const fields = headings.map((heading) => {
-    if (Object.hasOwn(columns, heading)) return columns[heading];
-    const wanted = folded(heading);
-    const isMeant = (name: string): boolean => folded(name) === wanted || folded(model.titleOf(name)) === wanted;
-    const name = names.find(isMeant);
-    const isTwice = name !== undefined && taken.has(name);
-    // A calculated column is worked out anew.
-    if (isTwice || !model.names.some(isMeant)) unused.push(heading);
-    if (name === undefined || isTwice) return undefined;
+  const isMeantBy =
+    (wanted: string) =>
+    (name: string): boolean =>
+      folded(name) === wanted || folded(model.titleOf(name)) === wanted;
+  /** The field that a heading names and no other does, where such names are meant. */
+  const take = (heading: string, isNamed: (wanted: string) => (name: string) => boolean): string | undefined => {
+    const name = names.find(isNamed(folded(heading)));
+    if (name === undefined || taken.has(name)) return undefined;
     taken.add(name);
     return name;
+  };
+  const now = headings.map((heading) =>
+    Object.hasOwn(columns, heading) ? columns[heading] : take(heading, isMeantBy),
+  );
+  for (const name of now) if (name !== undefined) taken.add(name);
+  // What a field was called counts where no column has its name of now.
+  const wasMeantBy =
+    (wanted: string) =>
+    (name: string): boolean =>
+      formerNames(model.parts.formerly, name).some((each) => folded(each) === wanted);
+  const fields = now.map((name, index) => {
+    const heading = headings[index]!;
+    if (name !== undefined || Object.hasOwn(columns, heading)) return name;
+    const former = take(heading, wasMeantBy);
+    // A calculated column is worked out anew.
+    const isNotKept = model.names.some((each) => !names.includes(each) && isMeantBy(folded(heading))(each));
+    if (former === undefined && !isNotKept) unused.push(heading);
+    return former;
   });
   requireKey(model, headings, fields, names[0]!);
   return { fields, unused };

@@ -4,7 +4,16 @@ export type { Line } from "./lines.ts";
 export { csvColumns, toCells } from "./csvText.ts";
 export { fieldsOf } from "./headings.ts";
 export { ndjsonLine } from "./ndjson.ts";
-export { fromJson, type RowReading, toJson, valueFromJson, valueToJson } from "./rows.ts";
+export {
+  fromJson,
+  jsonOf,
+  notReadAsBefore,
+  olderRow,
+  type RowReading,
+  toJson,
+  valueFromJson,
+  valueToJson,
+} from "./rows.ts";
 export {
   type ColumnNames,
   type LineProblem,

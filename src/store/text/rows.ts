@@ -9,6 +9,7 @@ import {
   storedFields,
   valueIn,
 } from "../../model/index.ts";
+import { type ModernRow, modernRow, unreadNames } from "./older.ts";
 
 /** A row as JSON has it: what is blank is absent. @param isMeant - says which fields are meant; default: all that are kept */
 export function toJson<M extends AnyModel>(
@@ -40,12 +41,43 @@ export type RowReading<Row> =
 
 /**
  * A row from JSON. Absent and `null` are blank. A value of another type, or a member that the model does not have, is a
- * problem; what only breaks a constraint is not, since an old row may.
+ * problem; what only breaks a constraint is not, since an old row may. A row of an older model is read as `.formerly()` says.
  */
 export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReading<RowOf<M>> {
   if (typeof json !== "object" || json === null || Array.isArray(json))
     return { ok: false, problems: [problem("", "This is not an object.")] };
-  const given = json as Record<string, unknown>;
+  const reading = rowFrom(model, json as Record<string, unknown>);
+  if (reading.ok || model.parts.formerly.length === 0) return reading;
+  const { json: modern, failure } = olderRow(model, json as Record<string, unknown>);
+  const again = rowFrom(model, modern);
+  return again.ok || failure === undefined
+    ? again
+    : { ok: false, problems: [...again.problems, notReadAsBefore(failure)] };
+}
+
+/**
+ * A row of JSON with the names and values of now, where an older model has written it.
+ *
+ * @param unread - finds the full names of what can't be read; default: what a row of JSON can't have
+ */
+export const olderRow = (
+  model: AnyModel,
+  json: Readonly<Record<string, unknown>>,
+  unread = (each: Readonly<Record<string, unknown>>): readonly string[] => {
+    const reading = rowFrom(model, each);
+    return reading.ok ? [] : unreadNames(model, reading.problems);
+  },
+): ModernRow => modernRow(model, json, { unread, jsonOf });
+
+/** A value as JSON has it; what is none of its kind, as it is. */
+export const jsonOf = (kind: AnyKind, value: unknown): unknown =>
+  kind.belongs(value) ? (JSON.parse(JSON.stringify(valueToJson(kind, value))) as unknown) : value;
+
+/** That the builder's reading of older rows threw. */
+export const notReadAsBefore = (failure: string): Problem =>
+  problem("", `The model's own reading of older rows failed: ${failure}`);
+
+function rowFrom<M extends AnyModel>(model: M, given: Readonly<Record<string, unknown>>): RowReading<RowOf<M>> {
   const row: Record<string, unknown> = {};
   const problems: Problem[] = [];
   const fields = storedFields(model);
@@ -74,7 +106,7 @@ export function valueFromJson(kind: AnyKind, json: unknown): { value: unknown; p
 }
 
 /** Members that the model does not have, in groups too; a group that is no object. */
-function strangers(model: AnyModel, given: Record<string, unknown>, group: string): Problem[] {
+function strangers(model: AnyModel, given: Readonly<Record<string, unknown>>, group: string): Problem[] {
   return Object.entries(given).flatMap(([key, value]) => {
     const name = group + key;
     if (model.groups.has(name)) {
