@@ -53,6 +53,7 @@ export {
   model,
   type ModelOptions,
   number,
+  type IntegerOptions,
   type NumberOptions,
   oneOf,
   type OneOfOptions,

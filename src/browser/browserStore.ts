@@ -1,14 +1,19 @@
 import type { DBSchema, IDBPObjectStore } from "idb";
 import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
-import { requireArgument, requireModel } from "../errors/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { requireArgument, requireModel, requireOptions } from "../errors/index.ts";
+import { type AnyModel, givenFields, type KeyOf, type RowOf } from "../model/index.ts";
 import {
+  givenAgain,
+  giveFields,
+  type GivenValues,
+  highestIn,
   isRemembered,
   judgeChanges,
   keyedRows,
   keyFromJson,
   type KeyedRow,
   notAppended,
+  type Writer,
 } from "../store/changes/index.ts";
 import {
   type ChangeableStore,
@@ -46,6 +51,9 @@ interface DoneWrite {
   readonly keys: readonly string[];
   readonly gone: readonly string[];
   readonly given: readonly string[];
+  /** What was given to fields of the rows, and by field the highest running number, both as texts of JSON. */
+  readonly values?: string | undefined;
+  readonly highest?: string | undefined;
 }
 
 interface RowsSchema extends DBSchema {
@@ -74,10 +82,18 @@ const lookUpText = (key: LookUp): string => JSON.stringify(key);
  * @param name - of the rows; stores of one name share them
  * @example const kept = await keep(stock, browserStore("stock", plant), { writeAfter: 500 });
  */
-export function browserStore<M extends AnyModel>(name: string, model: M): ChangeableStore<RowOf<M>, KeyOf<M>> {
+export function browserStore<M extends AnyModel>(
+  name: string,
+  model: M,
+  options: {
+    /** Who writes, or what says it, for fields with `given: "createdBy"` and `"changedBy"`. */
+    readonly by?: string | (() => string) | undefined;
+  } = {},
+): ChangeableStore<RowOf<M>, KeyOf<M>> {
   requireArgument(typeof name === "string" && name !== "", "browserStore", name, "a name for the rows");
   requireModel("browserStore", model);
-  return new BrowserRows(name, model);
+  requireOptions("browserStore", options, { by: "textOrFunction" });
+  return new BrowserRows(name, model, options.by);
 }
 
 class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf<M>> {
@@ -87,7 +103,11 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
   readonly #bell: string;
   #isAsked = false;
 
-  constructor(name: string, model: M) {
+  readonly #by: Writer;
+
+  /** @param by - who writes */
+  constructor(name: string, model: M, by: Writer) {
+    this.#by = by;
     this.place = name;
     this.#model = model;
     this.#bell = `ironwood rows ${name}`;
@@ -159,7 +179,7 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
   async #writeIn(
     rows: Rows,
     writes: Writes,
-    changes: readonly Change<M>[],
+    sent: readonly Change<M>[],
     id: string,
     unwrap: (rows: Rows) => IDBObjectStore,
   ): Promise<Result<M>> {
@@ -169,11 +189,13 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       return answer(
         keyedRows(
           model,
-          changes,
+          givenAgain(model, sent, before.values === undefined ? undefined : (JSON.parse(before.values) as GivenValues)),
           before.given.map((key) => this.#keyIn(key)),
         ).rows,
         before.number!,
       );
+    const numbers = await this.#numbers(rows, writes);
+    const { changes, values } = giveFields(model, sent, { highest: (field) => numbers[field] ?? 0, by: this.#by });
     const there = await this.#rowsOf(rows, changes);
     const judged = judgeChanges(model, changes, {
       place: this.place,
@@ -197,6 +219,23 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
       keys: texts(keys),
       gone: texts(gone),
       given: texts(given),
+      ...(values !== undefined && {
+        values: JSON.stringify(values),
+        highest: JSON.stringify(
+          Object.fromEntries(
+            this.#numbered.map((field) => [
+              field,
+              Math.max(
+                numbers[field] ?? 0,
+                highestIn(
+                  keyed.map((each) => each?.row),
+                  field,
+                ),
+              ),
+            ]),
+          ),
+        ),
+      }),
     });
     // Rows may exchange their keys: what changes its key is taken out before it is put in again.
     const moved = changes.flatMap((change, index) => {
@@ -223,6 +262,20 @@ class BrowserRows<M extends AnyModel> implements ChangeableStore<RowOf<M>, KeyOf
     }
     await this.#forgetOld(writes);
     return answer(keyed, number);
+  }
+
+  /** The fields that are given a running number. */
+  get #numbered(): readonly string[] {
+    return givenFields(this.#model).flatMap(([field, given]) => (given === "number" ? [field] : []));
+  }
+
+  /** By field, the highest running number that was given, as the last write has noted it. */
+  async #numbers(rows: Rows, writes: Writes): Promise<Readonly<Record<string, number>>> {
+    if (this.#numbered.length === 0) return {};
+    const noted = (await writes.openCursor(null, "prev"))?.value.highest;
+    if (noted !== undefined) return JSON.parse(noted) as Record<string, number>;
+    const all = (await rows.getAll()).map((kept) => this.#read(kept)?.row);
+    return Object.fromEntries(this.#numbered.map((field) => [field, highestIn(all, field)]));
   }
 
   async #rowsOf(rows: Rows, changes: readonly Change<M>[]): Promise<Map<string, KeptRow>> {

@@ -9,7 +9,7 @@ import {
   untracked,
   Value,
 } from "../engine/index.ts";
-import { type Finding, kept } from "../model/index.ts";
+import { type Finding, givenTo, kept } from "../model/index.ts";
 import { disagree } from "../merge/index.ts";
 import { type Answer } from "./Answer.ts";
 import { type Entered, enteredText, enteredValue, FOLLOWING } from "./Entered.ts";
@@ -32,6 +32,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
   #typedOver: Entered | undefined;
 
   protected override setValue(value: V): void {
+    this.#requireOwn();
     this.#set(value, undefined);
   }
 
@@ -64,6 +65,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
         where: this.owner.where,
         expected: "a text, as a person types it; a value is set by values",
       });
+    this.#requireOwn();
     const reading = found === undefined ? this.reading(text) : ({ ok: false, finding: found } as const);
     const entered = enteredText(text, reading, this.kind);
     const typedOver = this.#typedOver ?? (doing?.control === undefined ? undefined : this.entered.peek());
@@ -101,7 +103,17 @@ export class FieldState<V = unknown> extends FieldReading<V> {
     });
   }
 
+  /** @throws `givenField` for a field that the place gives */
+  #requireOwn(): void {
+    if (givenTo(this.kind) !== undefined)
+      throw new IronwoodError("givenField", `The field "${this.name}" is given by the place where its row is kept`, {
+        where: this.owner.where,
+        expected: "no value: it is blank until the row is saved",
+      });
+  }
+
   choose(value: V, doing?: Doing): void {
+    this.#requireOwn();
     // All steps of one movement, as of a slider, are one undo step.
     const options = this.kind.stepped === undefined || doing?.control === undefined ? undefined : grouped;
     because(this.#typed(doing), () =>

@@ -16,6 +16,7 @@ export const errorCodes = {
   nameTaken: "Give the field, calculation or rule a name of its own.",
   wrongType: "Give a value of the field's type.",
   calculatedField: "A calculated field follows what it reads. Change that instead.",
+  givenField: "The place where the row is kept gives this field. Leave it out.",
   wrongOption: "Correct the option as the message says.",
   wrongVerdict: "A rule returns true, false or a message.",
   ruleFailed: "The rule threw. Correct it; until then it counts as holding.",

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { readFile, stat, truncate, unlink } from "node:fs/promises";
-import { isRemembered } from "../store/changes/index.ts";
+import { type GivenValues, isRemembered } from "../store/changes/index.ts";
 import { appendText } from "./appendText.ts";
 import { putInPlace, writeBeside } from "./replaceFile.ts";
 
@@ -20,6 +20,8 @@ export interface JournalEntry {
   readonly gone: readonly unknown[];
   /** Keys that were made for rows whose model has none. */
   readonly given: readonly unknown[];
+  /** What was given to fields of the rows. */
+  readonly values?: GivenValues | undefined;
   /** For a write of several files: what is to be done, until another line says that it is. */
   readonly steps?: readonly WriteStep[] | undefined;
 }

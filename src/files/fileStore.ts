@@ -27,6 +27,8 @@ export interface FileStoreOptions<M extends AnyModel> {
   readonly line?: string | ((row: RowOf<M>) => string) | undefined;
   /** The language in which a layout shows fields; default: `en`. */
   readonly locale?: string | undefined;
+  /** Who writes, or what says it, for fields with `given: "createdBy"` and `"changedBy"`. */
+  readonly by?: string | (() => string) | undefined;
 }
 
 /**
@@ -64,8 +66,9 @@ export function fileStore<M extends AnyModel>(
     columns: "list",
     line: "any",
     locale: "locale",
+    by: "textOrFunction",
   });
-  const { line, guardFormulas = true, locale = "en" } = options;
+  const { line, guardFormulas = true, locale = "en", by } = options;
   const columns: readonly string[] | undefined = options.columns;
   if (line !== undefined) return layoutStore(path, typeof line === "function" ? line : layoutOf(model, line, locale));
   switch (extname(path).toLowerCase()) {
@@ -75,13 +78,14 @@ export function fileStore<M extends AnyModel>(
         path,
         model,
         csvFormat(path, model, { columns, guardFormulas, locale }),
+        by,
         csvAppender(path, model, guardFormulas, columns),
       );
     case ".json":
-      return new WholeFileStore(path, model, jsonFormat(path, model));
+      return new WholeFileStore(path, model, jsonFormat(path, model), by);
     case ".ndjson":
     case ".jsonl":
-      return new LogStore(path, model, locale);
+      return new LogStore(path, model, locale, by);
     default:
       throw new IronwoodError("badPlace", "fileStore does not know what a file with this ending holds", {
         received: path,

@@ -1,4 +1,4 @@
-import { type AnyKind, type AnyModel, putIn, storedFields, valueIn } from "../model/index.ts";
+import { type AnyKind, type AnyModel, givenTo, putIn, storedFields, valueIn } from "../model/index.ts";
 import type { Conflict } from "./Conflict.ts";
 
 /** A row as both sides began with it, and what each made of it; `undefined` where it was not there, or is not any more. */
@@ -26,11 +26,14 @@ export interface RowConflict extends Sides {
 
 const valueOf = (row: unknown, name: string, kind: AnyKind): unknown => valueIn(row, name) ?? kind.empty;
 
-/** Whether two rows have the same in all fields that are saved. */
-export function sameRow(model: AnyModel, a: unknown, b: unknown): boolean {
+/** Whether two rows have the same in all fields that are saved. @param isEntered - only of those that people and code enter */
+export function sameRow(model: AnyModel, a: unknown, b: unknown, isEntered = true): boolean {
   if (a === b) return true;
   if (a === undefined || b === undefined) return false;
-  return storedFields(model).every(([name, kind]) => kind.same(valueOf(a, name, kind), valueOf(b, name, kind)));
+  return storedFields(model).every(
+    ([name, kind]) =>
+      (isEntered && givenTo(kind) !== undefined) || kind.same(valueOf(a, name, kind), valueOf(b, name, kind)),
+  );
 }
 
 /**
@@ -44,7 +47,8 @@ export function mergeRows(model: AnyModel, sides: Sides): MergedRow {
   const fields: Record<string, Conflict> = {};
   for (const [name, kind] of storedFields(model)) {
     const [began, here, there] = [base, mine, theirs].map((side) => valueOf(side, name, kind));
-    const isMine = !kind.same(began, here);
+    // What the place gives is as the place has it.
+    const isMine = givenTo(kind) === undefined && !kind.same(began, here);
     const isTheirs = !kind.same(began, there);
     const isSame = kind.same(here, there) && (isStrict !== true || model.parts.key.includes(name));
     if (isMine && isTheirs && !isSame) fields[name] = { base: began, mine: here, theirs: there };

@@ -20,6 +20,7 @@ export { date, type DateOptions, dateTime, time } from "./kinds/dates.ts";
 export { decimal, type DecimalOptions } from "./kinds/decimal.ts";
 export { file, type FileOptions, type ChosenFile } from "./kinds/file.ts";
 export { type Formerly, formerNames } from "./formerly.ts";
+export { type Given, givenFields, givenTo, hasGivenKey, isForNow } from "./given.ts";
 export { group, type GroupKind, type GroupOptions } from "./kinds/group.ts";
 export { instant, type InstantOptions } from "./kinds/instant.ts";
 export type {
@@ -35,7 +36,7 @@ export type {
   Reading,
 } from "./kinds/kind.ts";
 export { list, type ListOptions } from "./kinds/list.ts";
-export { integer, number, type NumberOptions } from "./kinds/number.ts";
+export { integer, type IntegerOptions, number, type NumberOptions } from "./kinds/number.ts";
 export { oneOf, type OneOfOptions } from "./kinds/oneOf.ts";
 export { someOf, type SomeOfOptions } from "./kinds/someOf.ts";
 export {
@@ -65,7 +66,7 @@ export {
 } from "./Model.ts";
 export { checkCount, checkOptions, type CountLimits, nothingFound, readAs, type Sure } from "./kinds/kind.ts";
 export { titleFrom } from "./names.ts";
-export { flattened, outerName, putIn, valueIn } from "./nesting.ts";
+export { flattened, outerName, putIn, rowWith, valueIn } from "./nesting.ts";
 export {
   nameIn,
   pointerTo,

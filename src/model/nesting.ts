@@ -56,3 +56,13 @@ export function putIn(row: Record<string, unknown>, name: string, value: unknown
   }
   inner[last] = value;
 }
+
+/** A frozen copy of a row in which one field has another value. */
+export function rowWith(row: object, name: string, value: unknown): object {
+  const [first, ...rest] = name.split(".") as [string, ...string[]];
+  const inner = (row as Readonly<Record<string, unknown>>)[first];
+  return Object.freeze({
+    ...row,
+    [first]: rest.length === 0 ? value : rowWith(inner ?? {}, rest.join("."), value),
+  });
+}

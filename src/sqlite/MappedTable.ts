@@ -55,7 +55,7 @@ const LISTED = 1_000;
 export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
   readonly name: string;
   readonly isOfOthers = true;
-  readonly #model: M;
+  readonly model: M;
   readonly #database: SqliteDatabase;
   readonly #declared: Map<string, DeclaredColumn | undefined>;
   readonly #halfCharacters: HalfCharacters;
@@ -65,7 +65,7 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
   /** @throws `unknownField`, `nameTaken` or `wrongOption` for columns that can't be so */
   constructor(database: SqliteDatabase, model: M, name: string, columns: TableColumns, ties: TableTies = noTies) {
     this.#database = database;
-    this.#model = model;
+    this.model = model;
     this.name = name;
     this.#declared = declaredColumns(model, columns);
     this.#halfCharacters = new HalfCharacters(model);
@@ -78,8 +78,12 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
     );
   }
 
+  get references(): readonly { readonly field: string; readonly table: string }[] {
+    return this.#ties.references();
+  }
+
   get keyColumn(): string | undefined {
-    const { key } = this.#model.parts;
+    const { key } = this.model.parts;
     return key.length === 1 ? this.columnNames.get(key[0]!) : undefined;
   }
 
@@ -96,9 +100,9 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
   #look(connection: Connection): Known {
     const shape = shapeOf(connection, this.name);
     if (shape === undefined) this.#refuse([`there is no table ${this.name}`]);
-    const { columns, faults } = mappedColumns(this.#model, this.name, shape, this.#declared);
+    const { columns, faults } = mappedColumns(this.model, this.name, shape, this.#declared);
     if (faults.length > 0) this.#refuse(faults);
-    const keyColumns = this.#model.parts.key.map((key) => columns.find(({ field }) => field === key)!);
+    const keyColumns = this.model.parts.key.map((key) => columns.find(({ field }) => field === key)!);
     const own = shape.references.flatMap(({ column, ...to }): Reference[] => {
       const found = columns.find(({ name }) => name.toLowerCase() === column.toLowerCase());
       return found === undefined ? [] : [{ field: found.field, column: found.name, ...to }];
@@ -152,7 +156,7 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
     for (const [index, { field, fromCell, put }] of this.#known.columns.entries()) {
       const cell = cells[index + 1] ?? null;
       const value = fromCell(cell);
-      if (value === undefined && cell !== null) problems.push(notSuch(this.#model, field, cell));
+      if (value === undefined && cell !== null) problems.push(notSuch(this.model, field, cell));
       put(row, value);
     }
     // Where a part of the key is NULL, any number of rows may have the same.
@@ -160,13 +164,13 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
       if (problems.length === 0 && toCell(valueOf(row)) === null)
         problems.push({
           code: "valueMissing",
-          message: `${this.#model.titleOf(field)} is blank, and rows are told apart by it.`,
+          message: `${this.model.titleOf(field)} is blank, and rows are told apart by it.`,
           severity: "error",
           pointer: pointerTo(field),
         });
     if (problems.length > 0) return { ok: false, line, problems };
     Object.freeze(row);
-    const key = keyIn(this.#model, row) as KeyOf<M>;
+    const key = keyIn(this.model, row) as KeyOf<M>;
     return { ok: true, line, row: row as RowOf<M>, key, version: digestOf(cells.slice(1)) };
   }
 
@@ -232,7 +236,7 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
   }
 
   #keyOf(row: RowOf<M>): KeyOf<M> {
-    return keyIn(this.#model, row) as KeyOf<M>;
+    return keyIn(this.model, row) as KeyOf<M>;
   }
 
   /** The rows that are to be changed or deleted, by the index of the change; what others have changed meanwhile is a conflict. */
@@ -252,7 +256,7 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
     const lost = this.#known.columns.flatMap(({ field, valueOf, whyNotKept }): Problem[] => {
       const why = whyNotKept(valueOf(row));
       if (why === undefined) return [];
-      const message = `${this.#model.titleOf(field)} can't be this in ${this.#database.place}: ${why}.`;
+      const message = `${this.model.titleOf(field)} can't be this in ${this.#database.place}: ${why}.`;
       return [{ code: "typeMismatch", message, severity: "error", pointer: pointerTo(field) }];
     });
     return [...this.#halfCharacters.in(row), ...lost];
@@ -262,7 +266,7 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
   #refusals(connection: Connection, error: unknown, change: StoreChange<RowOf<M>, KeyOf<M>>): readonly Problem[] {
     const { columns } = this.#known;
     const said = String((error as { readonly message?: unknown } | null)?.message);
-    const refusal = refusalOf(error, this.#model, columns, this.#database.place);
+    const refusal = refusalOf(error, this.model, columns, this.#database.place);
     const atRow = (message: string): Problem[] => [{ code: "typeMismatch", message, severity: "error", pointer: "" }];
     if (said.includes("FOREIGN KEY")) {
       const found = referenceProblems(this.#referenceCheck(connection, false), change as never);

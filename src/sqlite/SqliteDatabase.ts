@@ -1,7 +1,9 @@
 import { existsSync } from "node:fs";
 import { basename } from "node:path";
 import { type AbortSignalLike, newId, platform } from "../engine/index.ts";
+import type { GivenValues, Writer } from "../store/changes/index.ts";
 import { StoreError } from "../store/index.ts";
+import { identifier } from "./columns.ts";
 import { type Connection, loadDriver, type Statement } from "./driver.ts";
 import { isBusy, storeError } from "./failures.ts";
 
@@ -18,6 +20,10 @@ CREATE TABLE IF NOT EXISTS ironwood_write (
   id TEXT NOT NULL UNIQUE,
   written_at INTEGER NOT NULL,
   changes TEXT NOT NULL
+);
+CREATE TABLE IF NOT EXISTS ironwood_number (
+  field TEXT PRIMARY KEY,
+  last INTEGER NOT NULL
 )`;
 
 /** Which rows of one table a write has changed. */
@@ -28,6 +34,8 @@ export interface TableChanges {
   readonly gone: readonly unknown[];
   /** The keys that rows without one of their own were given, in the order of the changes. */
   readonly given?: readonly string[] | undefined;
+  /** What was given to fields of the rows. */
+  readonly values?: GivenValues | undefined;
 }
 
 /** A write that was done. */
@@ -54,7 +62,11 @@ export class SqliteDatabase {
   /** What is done with the connection, one after the other. */
   #last: Promise<unknown> = Promise.resolve();
 
-  constructor(path: string) {
+  /** Who writes. */
+  readonly by: Writer;
+
+  constructor(path: string, by?: Writer) {
+    this.by = by;
     this.#path = path;
     this.place = basename(path);
   }
@@ -186,6 +198,23 @@ export class SqliteDatabase {
     if (number > last) return undefined;
     if (rows.length === 0) return number === last ? [] : undefined;
     return rows[0]!.number === number + 1 ? rows : undefined;
+  }
+
+  /** The highest running number that a column was given, or has. */
+  highest(connection: Connection, table: string, column: string): number {
+    const noted = this.statement(connection, "SELECT last FROM ironwood_number WHERE field = ?")
+      .raw()
+      .get([`${table}.${column}`]) as [number] | undefined;
+    const [found] = this.statement(connection, `SELECT max(${identifier(column)}) FROM ${identifier(table)}`)
+      .raw()
+      .get() as [number | null];
+    return Math.max(noted?.[0] ?? 0, found ?? 0);
+  }
+
+  /** Notes the highest running number of a column: it is not given again when its row is deleted. */
+  noteNumber(connection: Connection, table: string, column: string, last: number): void {
+    const sql = "INSERT INTO ironwood_number VALUES (?, ?) ON CONFLICT (field) DO UPDATE SET last = excluded.last";
+    this.statement(connection, sql).run([`${table}.${column}`, last]);
   }
 
   /** Tells who follows that something may have been written. */

@@ -1,5 +1,5 @@
 import { newId } from "../engine/index.ts";
-import { type AnyModel, type KeyOf, type Problem, putIn, type RowOf } from "../model/index.ts";
+import { type AnyModel, givenFields, type KeyOf, type Problem, putIn, type RowOf } from "../model/index.ts";
 import { type StoreChange, StoreError } from "../store/index.ts";
 import { keyIn, lookUpOf } from "../table/index.ts";
 import { ChildTables, type FoundInside, PLACE, type KeyColumn, type WantedTable } from "./ChildTables.ts";
@@ -29,7 +29,7 @@ const VERSION = "ironwood_version";
 export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   readonly name: string;
   readonly isOfOthers = false;
-  readonly #model: M;
+  readonly model: M;
   readonly #database: SqliteDatabase;
   readonly #columns: readonly Column[];
   readonly #keyColumns: readonly Column[];
@@ -47,7 +47,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
     this.#ties = ties;
     this.#hasReading = model.parts.formerly.some(({ read }) => read !== undefined);
     this.#database = database;
-    this.#model = model;
+    this.model = model;
     this.name = name;
     this.#columns = columnsOf(model);
     this.#keyColumns = model.parts.key.map((key) => this.#columns.find(({ field }) => field === key)!);
@@ -57,6 +57,10 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
     const hidden: KeyColumn = { name: HIDDEN_KEY, type: "TEXT", former: [] };
     const keys = this.#keyColumns.length === 0 ? [hidden] : this.#keyColumns;
     this.#inside = new ChildTables(model, { name, keys });
+  }
+
+  get references(): readonly { readonly field: string; readonly table: string }[] {
+    return this.#ties.references();
   }
 
   get keyColumn(): string | undefined {
@@ -77,14 +81,18 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
     for (const { field } of this.#inside.fields())
       if (there.has(field.replaceAll(".", "_").toLowerCase()))
         this.#refusePlan(`it has a column for the rows in ${field} of ${this.name}, which have a table of their own`);
-    const indexes = references.map(
-      ({ column }) =>
+    // Running numbers are counted on from the highest.
+    const numbered = givenFields(this.model).flatMap(([field, given]) =>
+      given === "number" && !this.model.parts.key.includes(field) ? [this.columnNames.get(field)!] : [],
+    );
+    const indexes = [...references.map(({ column }) => column), ...numbered].map(
+      (column) =>
         `CREATE INDEX ${identifier(`${this.name}_${column}`)} ON ${identifier(this.name)} (${identifier(column)})`,
     );
     const own: WantedTable = {
       name: this.name,
       formerNames: [],
-      model: this.#model,
+      model: this.model,
       columns: this.#columns,
       keys: this.#keyColumns.length === 0 ? [HIDDEN_KEY] : this.#keyColumns.map(({ name }) => name),
       owners: [],
@@ -141,11 +149,11 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
       const { field, fromCell, put } = this.#columns[index]!;
       const cell = cells[index + 3] ?? null;
       const value = fromCell(cell);
-      if (value === undefined && cell !== null) problems = [...(problems ?? []), notSuch(this.#model, field, cell)];
+      if (value === undefined && cell !== null) problems = [...(problems ?? []), notSuch(this.model, field, cell)];
       put(row, value);
     }
     if (problems !== undefined && this.#hasReading) {
-      const older = olderCells(this.#model, this.#columns, cells.slice(3));
+      const older = olderCells(this.model, this.#columns, cells.slice(3));
       if (older !== undefined) {
         row = older;
         problems = undefined;
@@ -269,7 +277,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
       } catch (error) {
         failure.refused.push({
           change: index,
-          problems: [refusalOf(error, this.#model, this.#columns, this.#database.place)],
+          problems: [refusalOf(error, this.model, this.#columns, this.#database.place)],
         });
         continue;
       }
@@ -316,7 +324,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
 
   #keyOf(row: RowOf<M>): KeyOf<M> {
     const [first, ...others] = this.#keyColumns;
-    return (others.length === 0 ? first!.valueOf(row) : keyIn(this.#model, row)) as KeyOf<M>;
+    return (others.length === 0 ? first!.valueOf(row) : keyIn(this.model, row)) as KeyOf<M>;
   }
 
   requireReferences(connection: Connection, changes: Changes<M>): void {

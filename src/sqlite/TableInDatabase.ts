@@ -50,6 +50,9 @@ export interface TableInDatabase<M extends AnyModel> {
   find(connection: Connection, key: KeyOf<M>): Versioned<M> | undefined;
   /** The rows that a write has left as they are now; `undefined` where that is not known. */
   writtenBy(connection: Connection, number: number): Versioned<M>[] | undefined;
+  readonly model: M;
+  /** Its columns that have keys of rows of others, as far as they were declared. */
+  readonly references: readonly { readonly field: string; readonly table: string }[];
   /**
    * Does some changes; to be called in a transaction.
    *

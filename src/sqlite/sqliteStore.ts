@@ -1,8 +1,17 @@
 import { type AbortSignalLike, newId } from "../engine/index.ts";
 import { IronwoodError, requireArgument, requireModel, requireOptions } from "../errors/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import {
+  type AnyModel,
+  givenFields,
+  hasGivenKey,
+  isForNow,
+  type KeyOf,
+  type RowOf,
+  rowWith,
+  valueIn,
+} from "../model/index.ts";
 import type { ChangeableStore, DatabaseNews, StoreChange, StoreNews, WriteResult } from "../store/index.ts";
-import { notAppended } from "../store/changes/index.ts";
+import { givenAgain, giveFields, type GivenValues, highestIn, notAppended } from "../store/changes/index.ts";
 import type { Connection } from "./driver.ts";
 import { followTables } from "./followTables.ts";
 import { inTransaction, SqliteDatabase, type TableChanges } from "./SqliteDatabase.ts";
@@ -22,6 +31,8 @@ export interface SqliteOptions<M extends AnyModel = AnyModel> {
    * written.
    */
   readonly columns?: TableColumns<M> | undefined;
+  /** Who writes, or what says it, for fields with `given: "createdBy"` and `"changedBy"`. */
+  readonly by?: string | (() => string) | undefined;
 }
 
 /** Rows of a model in a table of an SQLite database. */
@@ -55,9 +66,9 @@ export function sqliteStore<M extends AnyModel>(
   if (path === "")
     throw new IronwoodError("badPlace", "sqliteStore was given no path", { expected: "one, as nursery.db" });
   requireModel("sqliteStore", model);
-  requireOptions("sqliteStore", options, { table: "text", columns: "object" });
-  const { table = tableName(model.title), columns } = options;
-  const database = new SqliteDatabase(path);
+  requireOptions("sqliteStore", options, { table: "text", columns: "object", by: "textOrFunction" });
+  const { table = tableName(model.title), columns, by } = options;
+  const database = new SqliteDatabase(path, by);
   return storeIn(database, tableIn(database, model, table, columns));
 }
 
@@ -133,6 +144,60 @@ export function storeIn<M extends AnyModel>(
   };
 }
 
+interface GivenWrite<M extends AnyModel> extends TableWrite<M> {
+  readonly values: GivenValues | undefined;
+}
+
+/** Gives the rows of a write what the database gives; rows that refer to one of them by a key for now, get its key. */
+function giveParts<M extends AnyModel>(
+  connection: Connection,
+  database: SqliteDatabase,
+  parts: readonly TableWrite<M>[],
+): readonly GivenWrite<M>[] {
+  /** By table and key for now, the key that was given. */
+  const keys = new Map<string, ReadonlyMap<unknown, unknown>>();
+  const given = parts.map(({ rows, changes }) => {
+    const columnOf = (field: string): string => rows.columnNames.get(field)!;
+    const highest = (field: string): number => database.highest(connection, rows.name, columnOf(field));
+    const gave = giveFields(rows.model, changes, { highest, by: database.by });
+    for (const [field, what] of gave.values === undefined ? [] : givenFields(rows.model)) {
+      if (what !== "number") continue;
+      const numbers = gave.changes.map((change) => (change.kind === "insert" ? change.row : undefined));
+      if (numbers.some((row) => row !== undefined))
+        database.noteNumber(connection, rows.name, columnOf(field), highestIn(numbers, field));
+    }
+    if (hasGivenKey(rows.model)) keys.set(rows.name, givenKeys(rows.model, changes, gave.changes));
+    return { rows, ...gave };
+  });
+  if (keys.size === 0) return given;
+  return given.map((part) => ({ ...part, changes: part.changes.map((change) => referring(part.rows, change, keys)) }));
+}
+
+function givenKeys<M extends AnyModel>(
+  model: M,
+  sent: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+  given: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+): ReadonlyMap<unknown, unknown> {
+  const [field] = model.parts.key as readonly [string];
+  const keyIn = (change: StoreChange<RowOf<M>, KeyOf<M>>): unknown =>
+    change.kind === "insert" ? valueIn(change.row, field) : undefined;
+  return new Map(sent.map((change, index) => [keyIn(change), keyIn(given[index]!)]));
+}
+
+function referring<M extends AnyModel>(
+  { references }: TableInDatabase<M>,
+  change: StoreChange<RowOf<M>, KeyOf<M>>,
+  keys: ReadonlyMap<string, ReadonlyMap<unknown, unknown>>,
+): StoreChange<RowOf<M>, KeyOf<M>> {
+  if (change.kind === "delete") return change;
+  const row = references.reduce<object>((whole, { field, table }) => {
+    const value = valueIn(whole, field);
+    const key = isForNow(value) ? keys.get(table)?.get(value) : undefined;
+    return key === undefined ? whole : rowWith(whole, field, key);
+  }, change.row);
+  return row === change.row ? change : { ...change, row: row as RowOf<M> };
+}
+
 /** A name that needs no quotes where that can be. */
 const tableName = (title: string | undefined): string =>
   (title ?? "")
@@ -160,20 +225,24 @@ function writeIn<M extends AnyModel>(
 export function writeAllIn<M extends AnyModel>(
   connection: Connection,
   database: SqliteDatabase,
-  parts: readonly TableWrite<M>[],
+  sent: readonly TableWrite<M>[],
   id: string,
 ): WriteResult<RowOf<M>, KeyOf<M>>[] {
+  let parts: readonly GivenWrite<M>[] = sent.map((part) => ({ ...part, values: undefined }));
   /** By the index of a part, what keeps it from being written. */
   const failures = new Map<number, NotWritten<M>>();
   try {
     return inTransaction(connection, () => {
       const before = database.doneBefore(connection, id);
       if (before !== undefined)
-        return parts.map(({ rows, changes }) => {
-          const written = rows.writtenBefore(connection, changes, before.number, before.tables[rows.name] ?? {});
+        return sent.map(({ rows, changes }) => {
+          const noted = before.tables[rows.name] ?? {};
+          const sent = givenAgain(rows.model, changes, (noted as Partial<TableChanges>).values);
+          const written = rows.writtenBefore(connection, sent, before.number, noted);
           return { ok: true, written, mark: String(before.number) };
         });
       const number = database.lastNumber(connection) + 1;
+      parts = giveParts(connection, database, sent);
       const tables: Record<string, TableChanges> = {};
       const attempt = <T>(index: number, work: () => T): T | undefined => {
         try {
@@ -184,10 +253,10 @@ export function writeAllIn<M extends AnyModel>(
           return undefined;
         }
       };
-      const results = parts.map(({ rows, changes }, index): WriteResult<RowOf<M>, KeyOf<M>> => {
+      const results = parts.map(({ rows, changes, values }, index): WriteResult<RowOf<M>, KeyOf<M>> => {
         const done = attempt(index, () => rows.write(connection, changes, number));
         if (done === undefined) return { ok: false, conflicts: [] };
-        tables[rows.name] = done.changes;
+        tables[rows.name] = { ...done.changes, ...(values !== undefined && { values }) };
         return { ok: true, written: done.written, mark: String(number) };
       });
       if (failures.size === 0)

@@ -37,11 +37,18 @@ export interface SqliteTables extends Database {
  * const nursery = sqliteDatabase("nursery.db");
  * const kept = await keepTogether({ stock, orders, lines }, nursery, { writeAfter: 500 });
  */
-export function sqliteDatabase(path: string): SqliteTables {
+export function sqliteDatabase(
+  path: string,
+  options: {
+    /** Who writes, or what says it, for fields with `given: "createdBy"` and `"changedBy"`. */
+    readonly by?: string | (() => string) | undefined;
+  } = {},
+): SqliteTables {
   requireArgument(typeof path === "string", "sqliteDatabase", path, "the path of a file, as nursery.db");
   if (path === "")
     throw new IronwoodError("badPlace", "sqliteDatabase was given no path", { expected: "one, as nursery.db" });
-  const database = new SqliteDatabase(path);
+  requireOptions("sqliteDatabase", options, { by: "textOrFunction" });
+  const database = new SqliteDatabase(path, options.by);
   const tables = new Map<object, TableInDatabase<AnyModel>>();
   // What it keeps itself is there also before a table is.
   database.prepareTable("", () => undefined);

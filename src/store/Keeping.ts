@@ -328,7 +328,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   #begin(waits?: (row: Differing<M>) => boolean): void {
     const rows = this.#rows.begin(waits);
     if (rows.length === 0) this.#rows.notWritten();
-    else this.#pending = pendingWrite(rows);
+    else this.#pending = pendingWrite(this.table[internal].model, rows);
   }
 
   /** @returns how many rows were written */

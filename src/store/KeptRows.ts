@@ -1,7 +1,7 @@
 import { because, transaction, Value } from "../engine/index.ts";
 import { IronwoodError, shown } from "../errors/index.ts";
 import { chosenRow, mergeRows, type RowConflict } from "../merge/index.ts";
-import type { AnyModel, KeyOf, Problem, RowOf } from "../model/index.ts";
+import { type AnyModel, isForNow, type KeyOf, type Problem, type RowOf } from "../model/index.ts";
 import {
   fieldsBetween,
   type LeftOut,
@@ -292,8 +292,12 @@ export class KeptRows<M extends AnyModel> {
   #write(rows: readonly Applied<M>[]): void {
     const table = this.#table;
     for (const { slot, key, row } of rows)
-      if (slot !== undefined) table.write(slot, { ...table.contentAt(slot), row });
-      else {
+      if (slot !== undefined) {
+        const before = table.keyAt(slot);
+        table.write(slot, { ...table.contentAt(slot), row });
+        if (row !== undefined && table.isKeyGiven && isForNow(before))
+          table.keyGiven(lookUpOf(before), table.keyAt(slot));
+      } else {
         const free = table.freeSlot();
         const content = table.newContent(row!, free);
         const isBack = table.isNumbered && key !== undefined;
@@ -342,8 +346,10 @@ export class KeptRows<M extends AnyModel> {
     return this.#unsaved.rows();
   }
 
-  /** Whether a row is in conflict, or was refused as it is. */
+  /** Whether a row is in conflict, was refused as it is, or refers to one whose key the place has still to give. */
   isHeld({ at, key, now, base }: Differing<M>): boolean {
+    if (!this.#isStrict && this.#table.referencesOf(now).some((each) => each.to.isKeyGiven && isForNow(each.key)))
+      return true;
     if (this.#refused.problemsOf((now ?? base) as object) !== undefined) return true;
     return this.#conflicts.size > 0 && this.#conflicts.has(lookUpOf(at?.key ?? key));
   }

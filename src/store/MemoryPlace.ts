@@ -1,7 +1,7 @@
 import { type AbortSignalLike, platform } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { type LookUp, lookUpOf } from "../table/index.ts";
-import { judgeChanges } from "./changes/index.ts";
+import { giveFields, highestIn, judgeChanges, type Writer } from "./changes/index.ts";
 import { fromJson, toJson } from "./text/index.ts";
 import { type StoreChange, StoreError, type StoreNews, type VersionedRow, type WriteResult } from "./Store.ts";
 
@@ -24,6 +24,8 @@ type Rows<M extends AnyModel> = Map<LookUp, Kept<M>>;
 export class MemoryPlace<M extends AnyModel> {
   readonly #rows: Rows<M> = new Map();
   #number = 0;
+  /** By field, the highest number that was given. */
+  readonly #numbers = new Map<string, number>();
   readonly #answers = new Map<string, WriteResult<RowOf<M>, KeyOf<M>>>();
   #log: Logged<M>[] = [];
   readonly #followers = new Set<() => void>();
@@ -36,7 +38,26 @@ export class MemoryPlace<M extends AnyModel> {
     this.#model = model;
     this.place = place;
     this.#remembered = remembered;
-    for (const row of rows) this.append(row);
+    // What is there at first has what it was given.
+    for (const row of rows) this.#put(row);
+  }
+
+  #put(row: RowOf<M>): void {
+    const judged = judgeChanges(this.#model, [{ kind: "insert", row }], {
+      place: this.place,
+      versionOf: (key) => this.#rows.get(key)?.version,
+    });
+    if (!judged.ok) throw this.#taken();
+    const [put] = judged.rows as [{ key: KeyOf<M>; row: RowOf<M> }];
+    this.#rows.set(lookUpOf(put.key), {
+      key: put.key,
+      version: String(++this.#number),
+      json: JSON.stringify(toJson(this.#model, put.row)),
+    });
+  }
+
+  #taken(): StoreError {
+    return new StoreError("refused", `In ${this.place} another row has this key. Nothing was put there.`);
   }
 
   get mark(): string {
@@ -55,16 +76,33 @@ export class MemoryPlace<M extends AnyModel> {
   }
 
   /** @throws {@link StoreError} where another row has the key */
-  append(row: RowOf<M>): void {
-    const result = this.write([{ kind: "insert", row }], undefined);
-    if (!result.ok)
-      throw new StoreError("refused", `In ${this.place} another row has this key. Nothing was put there.`);
+  append(row: RowOf<M>, by?: Writer): void {
+    if (!this.write([{ kind: "insert", row }], undefined, by).ok) throw this.#taken();
   }
 
-  write(changes: readonly StoreChange<RowOf<M>, KeyOf<M>>[], id: string | undefined): WriteResult<RowOf<M>, KeyOf<M>> {
+  /** The highest running number that a field has, or had. */
+  #highest(field: string): number {
+    if (!this.#numbers.has(field))
+      this.#numbers.set(
+        field,
+        highestIn(
+          this.rows().map(({ row }) => row),
+          field,
+        ),
+      );
+    return this.#numbers.get(field)!;
+  }
+
+  /** @param by - who writes */
+  write(
+    given: readonly StoreChange<RowOf<M>, KeyOf<M>>[],
+    id: string | undefined,
+    by?: Writer,
+  ): WriteResult<RowOf<M>, KeyOf<M>> {
     const before = id === undefined ? undefined : this.#answers.get(id);
     if (before !== undefined) return before;
     const rows = this.#rows;
+    const { changes } = giveFields(this.#model, given, { highest: (field) => this.#highest(field), by });
     const judged = judgeChanges(this.#model, changes, {
       place: this.place,
       versionOf: (key) => rows.get(key)?.version,
@@ -79,6 +117,17 @@ export class MemoryPlace<M extends AnyModel> {
     );
     for (const key of judged.gone) rows.delete(lookUpOf(key));
     for (const row of kept) if (row !== undefined) rows.set(lookUpOf(row.key), row);
+    for (const [field, number] of this.#numbers)
+      this.#numbers.set(
+        field,
+        Math.max(
+          number,
+          highestIn(
+            judged.rows.map((each) => each?.row),
+            field,
+          ),
+        ),
+      );
     this.#number++;
     this.#note(id ?? "", [
       ...judged.gone.map((key) => ({ key, kept: undefined })),

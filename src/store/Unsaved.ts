@@ -268,7 +268,7 @@ export class Unsaved<M extends AnyModel> {
     for (const [index, [entry, sent]] of writing.entries()) {
       const kept = written?.[index];
       if (written !== undefined) {
-        if (kept !== undefined && entry.now !== undefined && !sameRow(this.#model, sent, kept.row)) {
+        if (kept !== undefined && entry.now !== undefined && !sameRow(this.#model, sent, kept.row, false)) {
           const { key } = entry;
           // What the place made of it, with what was changed here meanwhile.
           const { row } = mergeRows(this.#model, { base: sent, mine: entry.now, theirs: kept.row });

@@ -1,6 +1,7 @@
 import { platform } from "../engine/index.ts";
 import { requireModel, requireOptions } from "../errors/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import type { Writer } from "./changes/index.ts";
 import { MemoryPlace } from "./MemoryPlace.ts";
 import { type ChangeableStore, StoreError, type StoreErrorKind } from "./Store.ts";
 
@@ -25,7 +26,7 @@ const faults: Readonly<Record<StoreErrorKind, (place: string) => string>> = {
  * A store whose rows are in memory.
  *
  * @param options - `rows`: those that are there at first; `place`: what people call it, default `memory`; `remembered`: how many changes
- *   can be followed afterwards, default 10,000
+ *   can be followed afterwards, default 10,000; `by`: who writes, or what says it, for fields with `given: "createdBy"` and `"changedBy"`
  * @throws `unknownOption`, `wrongOption`
  * @example const stock = memoryStore(plant, { rows: [{ tag: "AB-0042", bed: 7 }] });
  */
@@ -35,15 +36,16 @@ export function memoryStore<M extends AnyModel>(
     readonly rows?: readonly RowOf<M>[] | undefined;
     readonly place?: string | undefined;
     readonly remembered?: number | undefined;
+    readonly by?: string | (() => string) | undefined;
   } = {},
 ): MemoryStore<RowOf<M>, KeyOf<M>> {
   requireModel("memoryStore", model);
-  requireOptions("memoryStore", options, { rows: "list", place: "text", remembered: "count" });
-  const { rows = [], place = "memory", remembered = 10_000 } = options;
-  return openMemory(new MemoryPlace(model, place, rows, remembered));
+  requireOptions("memoryStore", options, { rows: "list", place: "text", remembered: "count", by: "textOrFunction" });
+  const { rows = [], place = "memory", remembered = 10_000, by } = options;
+  return openMemory(new MemoryPlace(model, place, rows, remembered), by);
 }
 
-function openMemory<M extends AnyModel>(memory: MemoryPlace<M>): MemoryStore<RowOf<M>, KeyOf<M>> {
+function openMemory<M extends AnyModel>(memory: MemoryPlace<M>, by: Writer): MemoryStore<RowOf<M>, KeyOf<M>> {
   const { place } = memory;
   const coming: Fault[] = [];
   /** Each call takes a turn of the platform, as at a place that is elsewhere. */
@@ -68,14 +70,14 @@ function openMemory<M extends AnyModel>(memory: MemoryPlace<M>): MemoryStore<Row
         yield row;
       }
     },
-    write: (changes, { id, signal }) => ask(() => memory.write(changes, id), signal),
+    write: (changes, { id, signal }) => ask(() => memory.write(changes, id, by), signal),
     mark: () => ask(() => memory.mark),
     follow: (since, listener, { signal }) => memory.follow(since, listener, signal),
     async append(row, { signal } = {}) {
-      await ask(() => memory.append(row), signal);
+      await ask(() => memory.append(row, by), signal);
       return { place };
     },
-    again: () => openMemory(memory),
+    again: () => openMemory(memory, by),
     failNext(fault, times = 1) {
       for (let time = 0; time < times; time++) coming.push(fault);
     },

@@ -1,5 +1,5 @@
 import { newId } from "../engine/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { type AnyModel, givenFields, type KeyOf, type RowOf, rowWith, valueIn } from "../model/index.ts";
 import type { StoreChange } from "./Store.ts";
 import type { Differing } from "./Unsaved.ts";
 
@@ -13,12 +13,20 @@ export interface PendingWrite<M extends AnyModel> {
 }
 
 /** A write of rows that differ, under a name of its own. */
-export function pendingWrite<M extends AnyModel>(rows: readonly Differing<M>[]): PendingWrite<M> {
-  return { id: newId(), rows, changes: rows.map(changeOf), isUncertain: false };
+export function pendingWrite<M extends AnyModel>(model: M, rows: readonly Differing<M>[]): PendingWrite<M> {
+  const given = givenFields(model).map(([name]) => name);
+  return { id: newId(), rows, changes: rows.map((row) => changeOf(row, given)), isUncertain: false };
 }
 
-function changeOf<M extends AnyModel>({ at, now }: Differing<M>): StoreChange<RowOf<M>, KeyOf<M>> {
+/** @param given - the fields that the place gives */
+function changeOf<M extends AnyModel>(
+  { at, base, now }: Differing<M>,
+  given: readonly string[],
+): StoreChange<RowOf<M>, KeyOf<M>> {
   if (at === undefined) return { kind: "insert", row: now! };
   const { key, version } = at as { key: KeyOf<M>; version: string };
-  return now === undefined ? { kind: "delete", key, version } : { kind: "update", key, version, row: now };
+  if (now === undefined) return { kind: "delete", key, version };
+  // A row that was taken back to how it was before it was written first has lost what it was given then.
+  const row = given.reduce<object>((whole, name) => rowWith(whole, name, valueIn(base, name)), now) as RowOf<M>;
+  return { kind: "update", key, version, row };
 }

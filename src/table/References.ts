@@ -4,6 +4,8 @@ import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 
 /** What of a table others refer to. */
 export interface Referred {
+  /** Whether the place where its rows are kept gives them their keys. */
+  readonly isKeyGiven: boolean;
   hasLookUp(key: LookUp): boolean;
   /** Who refers to its rows. */
   readonly referrers: Referrers;
@@ -19,6 +21,11 @@ export class Referrers {
 
   get size(): number {
     return this.#all.size;
+  }
+
+  /** Has rows that refer to a key of a table refer to another. */
+  follow(from: LookUp, to: unknown, by: Referred): void {
+    for (const each of this.#all) each.deref()?.follow(from, to, by);
   }
 
   /** How many rows refer to a key of a table. */
@@ -41,8 +48,18 @@ export class References {
     readonly counts: Map<LookUp, number>;
   }[];
 
-  /** @throws `unknownField` with the nearest name */
-  constructor(model: AnyModel, given: Readonly<Record<string, Referred>>) {
+  readonly #refer: (name: string, from: LookUp, to: unknown) => void;
+
+  /**
+   * @param refer - has the rows whose field has one key have another
+   * @throws `unknownField` with the nearest name
+   */
+  constructor(
+    model: AnyModel,
+    given: Readonly<Record<string, Referred>>,
+    refer: (name: string, from: LookUp, to: unknown) => void,
+  ) {
+    this.#refer = refer;
     const known = [...model.kinds.keys()];
     for (const name of Object.keys(given))
       if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "references");
@@ -79,6 +96,10 @@ export class References {
       const key = keyAt(row, name);
       return key === undefined ? [] : [{ to, key }];
     });
+  }
+
+  follow(from: LookUp, now: unknown, by: Referred): void {
+    for (const { name, to, counts } of this.#fields) if (to === by && counts.has(from)) this.#refer(name, from, now);
   }
 
   /** How many rows refer to a key of a table. */

@@ -17,6 +17,8 @@ interface CellTable {
   /** Puts a row of before back, at its slot or where another has that, at a free one. @returns the slot */
   putBack(slot: number, content: SlotContent<unknown>): number;
   titleAt(slot: number): string;
+  /** Whether two rows are the same in what is entered. */
+  isSameAsEntered(a: unknown, b: unknown): boolean;
 }
 
 /** One row of a table, as the history knows it: it stays the same when the row gets another key, or is gone for a while. */
@@ -53,7 +55,8 @@ export class RowCell implements Undoable {
   }
 
   holds(row: unknown): boolean {
-    return this.#isThere ? this.#table.contentAt(this.#slot).row === row : row === undefined;
+    if (!this.#isThere) return row === undefined;
+    return this.#table.isSameAsEntered(this.#table.contentAt(this.#slot).row, row);
   }
 
   putBack(row: unknown): void {

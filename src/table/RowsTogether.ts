@@ -14,6 +14,8 @@ export interface Together extends Referred {
   lookUpAt(slot: number): LookUp;
   /** Whether more than one row has a key. */
   isDouble(key: LookUp): boolean;
+  /** Has rows refer to the same row by its new key. */
+  refer(name: string, from: LookUp, to: unknown): void;
 }
 
 /** What is to hold of the rows of a table together. */
@@ -43,7 +45,7 @@ export class RowsTogether {
     this.#options = options;
     this.#unique = new UniqueSets(table.model, options.unique ?? []);
     if (Object.keys(options.references ?? {}).length > 0)
-      this.#references = new References(table.model, options.references!);
+      this.#references = new References(table.model, options.references!, (...all) => table.refer(...all));
   }
 
   /** Begins anew with the rows that are there. */

@@ -4,13 +4,19 @@ import { RowChecker } from "../check/index.ts";
 import {
   type AnyKind,
   type AnyModel,
+  givenFields,
+  hasGivenKey,
+  isForNow,
   type KeyOf,
   localeFrom,
   type Problem,
   type RowOf,
+  rowWith,
   showValue,
   timeZoneFrom,
+  valueIn,
 } from "../model/index.ts";
+import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 import { loadInto } from "./loadInto.ts";
 import { Referrers } from "./References.ts";
 import { RowCell } from "./RowCell.ts";
@@ -47,10 +53,18 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   readonly #together: RowsTogether;
   /** By field, the table whose keys it has. */
   readonly references: NonNullable<TogetherOptions["references"]>;
+  /** The fields that the place gives where rows are kept. */
+  readonly #given: readonly string[];
+  /** Whether the place where rows are kept gives them their keys. */
+  readonly isKeyGiven: boolean;
+  /** The next key of a new row whose key the place gives. */
+  #keyForNow = -1;
   #undoing: Undoing = { owner: {}, cells: new Map() };
 
   constructor(model: M, rows: readonly RowOf<M>[], options: TableOptions<M>) {
     super(model);
+    this.#given = givenFields(model).map(([name]) => name);
+    this.isKeyGiven = hasGivenKey(model);
     const { references = {}, maxItems, unique, history, locale, timeZone } = options;
     this.history = history;
     this.#localeGiven = locale !== undefined;
@@ -170,9 +184,34 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   insert(row: Partial<RowOf<M>>): RowResult<RowOf<M>> {
     requireArgument(isObject(row), "insert", row, "an object with values of a row");
-    const whole = wholeRow(this.model, row, this.where) as RowOf<M>;
+    const whole = this.#withKeyForNow(wholeRow(this.model, row, this.where) as RowOf<M>, row);
     const slot = this.freeSlot();
     return this.#changeIfRight(slot, whole, () => this.newContent(whole, slot));
+  }
+
+  /** A new row whose key the place gives has one for now: the one that it was given here, as in a draft, if that is free. */
+  #withKeyForNow(whole: RowOf<M>, given: object): RowOf<M> {
+    if (!this.isKeyGiven) return whole;
+    const [name] = this.model.parts.key as readonly [string];
+    const isFree = (each: unknown): boolean => isForNow(each) && !this.hasLookUp(lookUpOf(each));
+    const wanted = valueIn(given, name);
+    if (isFree(wanted)) return Object.freeze({ ...(whole as object), [name]: wanted }) as RowOf<M>;
+    while (!isFree(this.#keyForNow)) this.#keyForNow--;
+    return Object.freeze({ ...(whole as object), [name]: this.#keyForNow-- }) as RowOf<M>;
+  }
+
+  /** The place has given a key to a row that had one for now: rows of other tables that refer to it follow. */
+  keyGiven(before: LookUp, now: unknown): void {
+    this.referrers.follow(before, now, this);
+  }
+
+  /** Has rows refer to the same row by its new key. */
+  refer(name: string, from: LookUp, to: unknown): void {
+    for (const slot of [...this.slotsInOrder()]) {
+      const row = this.rowAt(slot)!;
+      if (lookUpOf(valueIn(row, name)) === from)
+        this.write(slot, { ...this.contentAt(slot), row: rowWith(row, name, to) as RowOf<M> });
+    }
   }
 
   update(key: KeyOf<M>, changes: Partial<RowOf<M>>): RowResult<RowOf<M>> {
@@ -280,10 +319,24 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   /** For the history: puts a row back where it was, or takes it out again. @returns its slot: another, if that was taken */
   putBack(slot: number, content: SlotContent<RowOf<M>>): number {
-    const isTaken = this.contentAt(slot).id !== content.id;
+    const { id, row: now } = this.contentAt(slot);
+    const isTaken = id !== content.id;
     const to = isTaken ? this.freeSlot() : slot;
-    this.write(to, content);
+    this.write(to, isTaken ? content : { ...content, row: this.#withGivenOf(content.row, now) });
     return to;
+  }
+
+  /** For the history: what the place has given a row meanwhile is no other row. */
+  isSameAsEntered(a: unknown, b: unknown): boolean {
+    if (a === b) return true;
+    const mayBe = this.#given.length > 0 && a !== undefined && b !== undefined;
+    return mayBe && fieldsBetween(this.model, a, b).length === 0;
+  }
+
+  /** A row of before with what the place has given it since. */
+  #withGivenOf(row: RowOf<M> | undefined, now: RowOf<M> | undefined): RowOf<M> | undefined {
+    if (this.#given.length === 0 || row === undefined || now === undefined) return row;
+    return this.#given.reduce<object>((whole, name) => rowWith(whole, name, valueIn(now, name)), row) as RowOf<M>;
   }
 
   /** Writes a row if it is right; what concerns other rows is found out when the transaction ends. */

@@ -2,6 +2,7 @@ import { IronwoodError, shown, unknownName } from "../errors/index.ts";
 import {
   type AnyKind,
   type AnyModel,
+  givenTo,
   kept,
   pointerTo,
   type Problem,
@@ -24,6 +25,17 @@ export function wholeRow(model: AnyModel, given: Given, where: string, before?: 
   refuseStrangers(model, given, where, "");
   for (const [name, kind] of storedFields(model)) {
     const isGiven = has(given, name);
+    // What only the place gives is not entered here: a new row does not have it yet.
+    if (givenTo(kind) !== undefined) {
+      const was: unknown = valueIn(before, name) ?? kind.empty;
+      if (before !== undefined && isGiven && !kind.same(valueIn(given, name) ?? kind.empty, was))
+        throw new IronwoodError("givenField", `The field "${name}" is given by the place where its row is kept`, {
+          where,
+          received: valueIn(given, name),
+        });
+      putIn(row, name, was);
+      continue;
+    }
     const value: unknown = (isGiven ? valueIn(given, name) : valueIn(before, name)) ?? kind.empty;
     if (isGiven && !kind.isBlank(value) && !kind.belongs(value))
       throw new IronwoodError("wrongType", `The field "${name}" was given ${shown(value)}`, {
@@ -54,7 +66,7 @@ export function fieldsBetween(model: AnyModel, before: unknown, after: unknown):
   return storedFields(model).flatMap(([name, kind]) => {
     const a: unknown = valueIn(before, name) ?? kind.empty;
     const b: unknown = valueIn(after, name) ?? kind.empty;
-    return kind.same(a, b) ? [] : [name];
+    return givenTo(kind) !== undefined || kind.same(a, b) ? [] : [name];
   });
 }
 

@@ -1,3 +1,4 @@
+import { platform } from "../engine/index.ts";
 import { type RowOf } from "../model/index.ts";
 import { Decimal } from "../notation/index.ts";
 import type { StoreCheck } from "./StoreUnderTest.ts";
@@ -15,7 +16,10 @@ import {
   same,
   seen,
   type StoreChecker,
+  visits,
 } from "./storeTools.ts";
+
+const isMoment = (text: string | undefined): boolean => !Number.isNaN(Date.parse(text ?? ""));
 
 /** What is kept: rows, keys, versions, conflicts, all or nothing. */
 export function keepingChecks({ place, newName, check, withRows }: StoreChecker): readonly StoreCheck[] {
@@ -196,6 +200,46 @@ export function keepingChecks({ place, newName, check, withRows }: StoreChecker)
         );
         await mustWrite(store, [{ kind: "delete", key: written[0]!.key, version: written[0]!.version }]);
         same((await all(await place.open(lines, at))).map((each) => each.row.count).sort(), [2, 3, 4], "rows");
+        return true;
+      },
+    },
+    {
+      name: "a new row is given its running number and when it was made, once, and a changed one when it was changed",
+      async run() {
+        const at = newName();
+        const store = await place.open(visits, at);
+        const visit = (tag: string): RowOf<typeof visits> => ({
+          tag,
+          number: undefined,
+          made: undefined,
+          changed: undefined,
+        });
+        const first = await mustWrite(
+          store,
+          ["A", "B"].map((tag) => insert(visit(tag))),
+          "given",
+        );
+        const [a, b] = first.written;
+        // A place need not give anything.
+        if (a!.row.number === undefined) return false;
+        same([a!.row.number, b!.row.number], [1, 2], "running numbers");
+        same(isMoment(a!.row.made) && isMoment(a!.row.changed), true, "moments");
+        const again = await mustWrite(
+          store,
+          ["A", "B"].map((tag) => insert(visit(tag))),
+          "given",
+        );
+        same(again.written, first.written, "the answer of the same write");
+        await new Promise<void>((go) => void platform.after(5, go));
+        const other = await place.open(visits, at);
+        const next = await mustWrite(other, [
+          { kind: "update", key: "A", version: a!.version, row: a!.row },
+          { kind: "delete", key: "B", version: b!.version },
+          insert(visit("C")),
+        ]);
+        const { number, made, changed } = next.written[0]!.row;
+        same([number, made, changed! > a!.row.changed!], [1, a!.row.made, true], "a changed row");
+        same(next.written[2]!.row.number, 3, "the number of the next one");
         return true;
       },
     },

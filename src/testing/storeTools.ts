@@ -21,6 +21,16 @@ export const everything = model(
 
 export const lines = model({ order: integer(), line: text(), count: integer() }, { key: ["order", "line"] });
 
+export const visits = model(
+  {
+    tag: text(),
+    number: integer({ given: "number" }),
+    made: instant({ given: "created" }),
+    changed: instant({ given: "changed" }),
+  },
+  { key: "tag" },
+);
+
 /** Names that mean something in one place or another. */
 export const hostile = [
   ...[

@@ -1,15 +1,19 @@
 import { randomUUID } from "node:crypto";
 import { link, mkdir, open, readdir, rename, unlink } from "node:fs/promises";
 import { join } from "node:path";
-import type { AbortSignalLike } from "../../engine/index.ts";
-import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
+import { type AbortSignalLike, newId } from "../../engine/index.ts";
+import { type AnyModel, givenFields, type KeyOf, type Problem, type RowOf } from "../../model/index.ts";
 import {
+  givenAgain,
+  giveFields,
+  highestIn,
   judgeChanges,
   keyedRows,
   keyFromJson,
   type KeyedRow,
   keyTaken,
   notAppended,
+  type Writer,
 } from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
@@ -57,7 +61,11 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
   readonly #journal: WriteJournal;
   readonly #records: RecordFiles<M>;
 
-  constructor(folder: string, model: M, partsOf: (row: RowOf<M>) => NamePart[], whenExists: WhenExists) {
+  readonly #by: Writer;
+
+  /** @param by - who writes */
+  constructor(folder: string, model: M, partsOf: (row: RowOf<M>) => NamePart[], whenExists: WhenExists, by: Writer) {
+    this.#by = by;
     this.place = folder;
     this.#folder = folder;
     this.#model = model;
@@ -94,6 +102,8 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
   }
 
   async append(row: RowOf<M>, { signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<Receipt> {
+    // What is given to a record may be part of its name.
+    if (givenFields(this.#model).length > 0) return this.#appendGiven(row, signal);
     const name = this.#nameOf(row);
     const { place } = await this.#alone(
       signal,
@@ -169,12 +179,26 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
     return this.#alone(signal, () => this.#write(changes, id));
   }
 
-  async #write(changes: readonly Change<M>[], id: string): Promise<Result<M>> {
+  async #appendGiven(row: RowOf<M>, signal: AbortSignalLike | undefined): Promise<Receipt> {
+    const result = await this.write([{ kind: "insert", row }], { id: newId(), signal });
+    if (!result.ok) throw notAppended(this.place, result);
+    const written = result.written[0]!;
+    return { place: join(this.#folder, this.#records.byKey.get(lookUpOf(written.key))!.name) };
+  }
+
+  async #write(sent: readonly Change<M>[], id: string): Promise<Result<M>> {
     const model = this.#model;
     const entries = await this.#settle();
     const done = entries.find((entry) => entry.id === id);
-    if (done !== undefined) return this.#answer(keyedRows(model, changes, done.given as KeyOf<M>[]).rows);
-    const { byKey, identity } = this.#records;
+    if (done !== undefined)
+      return this.#answer(keyedRows(model, givenAgain(model, sent, done.values), done.given as KeyOf<M>[]).rows);
+    const { byKey, identity, files } = this.#records;
+    const highest = (field: string): number =>
+      highestIn(
+        files.map((file) => (file.ok ? file.row : undefined)),
+        field,
+      );
+    const { changes, values } = giveFields(model, sent, { highest, by: this.#by });
     const judged = judgeChanges(model, changes, {
       place: this.place,
       versionOf: (key) => byKey.get(key)?.version,
@@ -187,7 +211,7 @@ export class FolderPlace<M extends AnyModel> implements ChangeableStore<RowOf<M>
     if ("refused" in planned) return { ok: false, refused: planned.refused };
     const { gone, given, rows } = judged;
     const keys = rows.flatMap((each) => (each === undefined ? [] : [each.key as unknown]));
-    const noted = { id, before: identity, keys: keys.length > LISTED ? null : keys, gone, given };
+    const noted = { id, before: identity, keys: keys.length > LISTED ? null : keys, gone, given, values };
     const steps: WriteStep[] = planned.removes.map((remove) => ({ remove }));
     try {
       for (const { to, text } of planned.puts) steps.push({ from: await this.#writeBeside(text), to });

@@ -17,6 +17,8 @@ export interface FolderStoreOptions<M> {
    * record with the same fields of the name and no other, also where two names become one by leaving out what a file name can't hold.
    */
   readonly whenExists?: WhenExists | undefined;
+  /** Who writes, or what says it, for fields with `given: "createdBy"` and `"changedBy"`. */
+  readonly by?: string | (() => string) | undefined;
 }
 
 /**
@@ -34,8 +36,12 @@ export function folderStore<M extends AnyModel>(
 ): ChangeableStore<RowOf<M>, KeyOf<M>> {
   requireArgument(typeof folder === "string", "folderStore", folder, "a path");
   requireModel("folderStore", model);
-  requireOptions("folderStore", options, { fileName: "list", whenExists: ["refuse", "number", "replace"] });
-  const { whenExists = "refuse" } = options;
+  requireOptions("folderStore", options, {
+    fileName: "list",
+    whenExists: ["refuse", "number", "replace"],
+    by: "textOrFunction",
+  });
+  const { whenExists = "refuse", by } = options;
   const names: readonly string[] = options.fileName;
   for (const name of names)
     if (!model.names.includes(name))
@@ -53,5 +59,5 @@ export function folderStore<M extends AnyModel>(
   };
   const partsOf = (row: RowOf<M>): NamePart[] =>
     names.map((name) => ({ title: model.titleOf(name), text: textOf(name, checker.valueOf(row, name)) }));
-  return new FolderPlace(folder, model, partsOf, whenExists);
+  return new FolderPlace(folder, model, partsOf, whenExists, by);
 }

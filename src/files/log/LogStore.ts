@@ -2,7 +2,14 @@ import { createReadStream } from "node:fs";
 import { truncate, unlink } from "node:fs/promises";
 import { type AbortSignalLike, newId } from "../../engine/index.ts";
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
-import { judgeChanges, keyedRows, notAppended } from "../../store/changes/index.ts";
+import {
+  givenAgain,
+  giveFields,
+  judgeChanges,
+  keyedRows,
+  notAppended,
+  type Writer,
+} from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
   type StoreChange,
@@ -41,7 +48,11 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
   /** What was learnt of the file so far; begun when something is written. */
   #log: RowLog<M>;
 
-  constructor(path: string, model: M, locale: string) {
+  readonly #by: Writer;
+
+  /** @param by - who writes */
+  constructor(path: string, model: M, locale: string, by: Writer) {
+    this.#by = by;
     this.place = path;
     this.#path = path;
     this.#model = model;
@@ -121,8 +132,19 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     return tornNotice(this.#path, log.lineCount + 1);
   }
 
+  /** The same changes with what the place gives their rows. */
+  #give(changes: readonly Change<M>[]): ReturnType<typeof giveFields<M>> {
+    const highest = (field: string): number => this.#log.highest.get(field) ?? 0;
+    return giveFields(this.#model, changes, { highest, by: this.#by });
+  }
+
+  #given(row: RowOf<M>): RowOf<M> {
+    const [change] = this.#give([{ kind: "insert", row }]).changes;
+    return (change as Extract<Change<M>, { kind: "insert" }>).row;
+  }
+
   append(
-    row: RowOf<M>,
+    given: RowOf<M>,
     { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
   ): Promise<{ place: string; notice?: string }> {
     return inTurn(this.#path, () =>
@@ -131,10 +153,11 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
           this.#path,
           async (wholeUpTo, isFile) => {
             if (!isFile) {
-              await appendText(this.#path, () => `${rowText(this.#model, row)}\n`);
+              await appendText(this.#path, () => `${rowText(this.#model, this.#given(given))}\n`);
               return { place: this.place };
             }
             const notice = await this.#tidyEnd(wholeUpTo);
+            const row = this.#given(given);
             this.#refuseTaken(row);
             const text = rowText(this.#model, row);
             // Behind a write that is not whole a line alone would be taken for one of its lines.
@@ -176,11 +199,13 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     );
   }
 
-  async #write(changes: readonly Change<M>[], id: string, wholeUpTo: number | undefined): Promise<Result<M>> {
+  async #write(sent: readonly Change<M>[], id: string, wholeUpTo: number | undefined): Promise<Result<M>> {
     await this.#tidyEnd(wholeUpTo);
     const model = this.#model;
     const before = this.#log.writes.get(id);
-    if (before !== undefined) return this.#answer(keyedRows(model, changes, before.given).rows);
+    if (before !== undefined)
+      return this.#answer(keyedRows(model, givenAgain(model, sent, before.values), before.given).rows);
+    const { changes, values } = this.#give(sent);
     const judged = judgeChanges(model, changes, this.#there());
     if (!judged.ok) {
       if ("refused" in judged) return judged;
@@ -194,7 +219,7 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
     }
     const { rows, gone, given } = judged;
     const texts = rows.flatMap((each) => (each === undefined ? [] : [rowText(model, each.row, each.key)]));
-    await this.#add(writtenLines({ ...newHead<M>(id), deleted: gone, given }, texts));
+    await this.#add(writtenLines({ ...newHead<M>(id), deleted: gone, given, values }, texts));
     const answer = this.#answer(rows);
     await this.#compact();
     return answer;

@@ -1,5 +1,6 @@
 import { open } from "node:fs/promises";
-import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
+import { type AnyModel, givenFields, type KeyOf, type Problem, type RowOf } from "../../model/index.ts";
+import { highestIn } from "../../store/changes/index.ts";
 import { type LookUp, lookUpOf } from "../../table/index.ts";
 import { ProvisionalKeys } from "../hiddenKey.ts";
 import { digestOf } from "../rowVersion.ts";
@@ -30,6 +31,8 @@ export class RowLog<M extends AnyModel> {
   readonly rows = new Map<LookUp, LoggedRow<M>>();
   readonly others: OtherLine[] = [];
   readonly writes = new Map<string, WriteHead<M>>();
+  /** By field that is given a running number, the highest one that a line has. */
+  readonly highest = new Map<string, number>();
   /** How many bytes and lines are read. */
   upTo = 0;
   lineCount = 0;
@@ -40,6 +43,7 @@ export class RowLog<M extends AnyModel> {
   readonly #model: M;
   readonly #locale: string;
   readonly #holdsRows: boolean;
+  readonly #numbered: readonly string[];
   #knownBy = "";
   readonly #provisional = new ProvisionalKeys();
 
@@ -48,6 +52,7 @@ export class RowLog<M extends AnyModel> {
     this.#model = model;
     this.#locale = locale;
     this.#holdsRows = holdsRows;
+    this.#numbered = givenFields(model).flatMap(([field, given]) => (given === "number" ? [field] : []));
   }
 
   /** Reads on from where it was read to. @returns `false` where the file is another one now, and has to be read anew */
@@ -112,6 +117,8 @@ export class RowLog<M extends AnyModel> {
       return;
     }
     const { version, row } = line;
+    for (const field of this.#numbered)
+      this.highest.set(field, Math.max(this.highest.get(field) ?? 0, highestIn([row], field)));
     const own = line.key ?? (this.#provisional.next(version) as KeyOf<M>);
     const held = this.#holdsRows ? row : undefined;
     this.rows.set(lookUpOf(own), { key: own, version, row: held, ...placeOf(line) });

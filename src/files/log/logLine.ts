@@ -1,6 +1,6 @@
 import type { AnyModel, KeyOf, Problem, RowOf } from "../../model/index.ts";
 import { sayOfRows, valueIn } from "../../model/index.ts";
-import { keyFromJson } from "../../store/changes/index.ts";
+import { type GivenValues, keyFromJson } from "../../store/changes/index.ts";
 import { fromJson, olderRow, toJson } from "../../store/text/index.ts";
 import { keyIn } from "../../table/index.ts";
 import { HIDDEN_KEY } from "../hiddenKey.ts";
@@ -21,6 +21,8 @@ export interface WriteHead<M extends AnyModel> {
   readonly deleted: readonly KeyOf<M>[];
   /** The keys that were made for its rows, where the model has no key. */
   readonly given: readonly KeyOf<M>[];
+  /** What was given to fields of the rows. */
+  readonly values?: GivenValues | undefined;
 }
 
 /** What a line holds. */
@@ -60,7 +62,7 @@ export function readLogLine<M extends AnyModel>(model: M, text: string, isUtf8: 
 
 /** @returns `undefined` for what begins no write, though it looks like it */
 function headFrom<M extends AnyModel>(model: M, json: Record<string, unknown>): WriteHead<M> | undefined {
-  const { [WRITE]: id, at, rows, deleted = [], given = [] } = json;
+  const { [WRITE]: id, at, rows, deleted = [], given = [], values } = json;
   const isHead = typeof id === "string" && typeof at === "string" && Number.isInteger(rows) && (rows as number) >= 0;
   if (!isHead || !Array.isArray(deleted) || !Array.isArray(given)) return undefined;
   return {
@@ -69,6 +71,7 @@ function headFrom<M extends AnyModel>(model: M, json: Record<string, unknown>): 
     rows: rows as number,
     deleted: (deleted as unknown[]).map((key) => keyFromJson(model, key)),
     given: given as KeyOf<M>[],
+    values: Array.isArray(values) ? (values as GivenValues) : undefined,
   };
 }
 
@@ -89,13 +92,14 @@ function keyOfJson<M extends AnyModel>(model: M, json: unknown): KeyOf<M> | unde
 
 /** A write as lines. */
 export function writtenLines<M extends AnyModel>(head: WriteHead<M>, rows: readonly string[]): string {
-  const { id, at, deleted, given } = head;
+  const { id, at, deleted, given, values } = head;
   const json = {
     [WRITE]: id,
     at,
     rows: rows.length,
     ...(deleted.length > 0 && { deleted }),
     ...(given.length > 0 && { given }),
+    ...(values !== undefined && { values }),
   };
   return `${JSON.stringify(json)}\n${rows.map((row) => `${row}\n`).join("")}`;
 }

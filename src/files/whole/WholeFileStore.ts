@@ -1,14 +1,18 @@
 import { isUtf8 } from "node:buffer";
 import { readFile, unlink } from "node:fs/promises";
 import type { AbortSignalLike } from "../../engine/index.ts";
-import type { AnyModel, KeyOf, RowOf } from "../../model/index.ts";
+import { type AnyModel, givenFields, type KeyOf, type RowOf } from "../../model/index.ts";
 import {
+  givenAgain,
+  giveFields,
+  highestIn,
   judgeChanges,
   keyedRows,
   keyFromJson,
   type KeyedRow,
   keyTaken,
   notAppended,
+  type Writer,
 } from "../../store/changes/index.ts";
 import {
   type ChangeableStore,
@@ -59,7 +63,11 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   /** The keys of the file as it was seen last. */
   #known: { readonly identity: string; readonly keys: Set<LookUp> } | undefined;
 
-  constructor(path: string, model: M, format: FileFormat<M>, append?: Append<RowOf<M>>) {
+  readonly #by: Writer;
+
+  /** @param by - who writes */
+  constructor(path: string, model: M, format: FileFormat<M>, by: Writer, append?: Append<RowOf<M>>) {
+    this.#by = by;
     this.place = path;
     this.#path = path;
     this.#model = model;
@@ -115,7 +123,8 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   append(row: RowOf<M>, { signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<Receipt> {
     const { place } = this;
     return this.#alone(signal, async (wholeUpTo, isFile) => {
-      if (this.#append !== undefined) {
+      // What is given to a row may depend on the others.
+      if (this.#append !== undefined && givenFields(this.#model).length === 0) {
         if (isFile) {
           if ((await identityOf(nextOf(this.#path))) !== "") await this.#settle();
           await this.#refuseTaken(row);
@@ -163,13 +172,20 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   }
 
   /** @param id - none for what nobody asks for again */
-  async #write(changes: readonly Change<M>[], id: string | undefined): Promise<Result<M>> {
+  async #write(sent: readonly Change<M>[], id: string | undefined): Promise<Result<M>> {
     const model = this.#model;
     const { name, entries } = await this.#settle();
     const done = entries.find((entry) => entry.id === id);
-    if (done !== undefined) return this.#answer(keyedRows(model, changes, done.given as KeyOf<M>[]).rows);
+    if (done !== undefined)
+      return this.#answer(keyedRows(model, givenAgain(model, sent, done.values), done.given as KeyOf<M>[]).rows);
     const there = this.#parsed(await this.#text());
     const { content, indexes } = there;
+    const highest = (field: string): number =>
+      highestIn(
+        content.rows.map(({ row }) => row),
+        field,
+      );
+    const { changes, values } = giveFields(model, sent, { highest, by: this.#by });
     const versionOf = (key: LookUp): string | undefined => {
       const index = indexes.get(key);
       return index === undefined ? undefined : versionOfRow(model, content.rows[index]!.row);
@@ -188,7 +204,10 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
     // Only where others may follow, or ask again, is it noted.
     const isNoted = id !== undefined || name !== "";
     const keys = judged.rows.flatMap((each) => (each === undefined ? [] : [each.key as unknown]));
-    await this.#replace(text, isNoted ? { id: id ?? "", keys, gone: judged.gone, given: judged.given } : undefined);
+    await this.#replace(
+      text,
+      isNoted ? { id: id ?? "", keys, gone: judged.gone, given: judged.given, values } : undefined,
+    );
     return this.#answer(judged.rows);
   }
 
@@ -215,7 +234,10 @@ export class WholeFileStore<M extends AnyModel> implements ChangeableStore<RowOf
   }
 
   /** Puts another text in place of the file, and notes what is changed by it. */
-  async #replace(text: string, noted: Pick<JournalEntry, "id" | "keys" | "gone" | "given"> | undefined): Promise<void> {
+  async #replace(
+    text: string,
+    noted: Pick<JournalEntry, "id" | "keys" | "gone" | "given" | "values"> | undefined,
+  ): Promise<void> {
     const before = await identityOf(this.#path);
     await writeBeside(this.#path, [text]);
     let undo: () => Promise<void> = () => Promise.resolve();

@@ -18,6 +18,7 @@ import {
   requireOption,
   type Sure,
   readAs,
+  withGiven,
 } from "./kind.ts";
 
 /** Options of `instant`. */
@@ -26,6 +27,8 @@ export interface InstantOptions extends CommonOptions<string> {
   readonly minimum?: string | undefined;
   /** The latest that is right, included; in UTC. */
   readonly maximum?: string | undefined;
+  /** That the place where a row is kept gives it: when the row was made there, or changed last. Blank until then; nobody else can change it. */
+  readonly given?: "created" | "changed" | undefined;
   /** How it is shown: ECMA-402's options of `Intl.DateTimeFormat`. The zone is the entry's. */
   readonly display?: Intl.DateTimeFormatOptions | undefined;
 }
@@ -39,7 +42,7 @@ export interface InstantOptions extends CommonOptions<string> {
  * @example instant({ title: "Collected at" })
  */
 export function instant<const O extends InstantOptions>(options?: O): Kind<string, undefined, Sure<O>> {
-  const given: InstantOptions = options ?? {};
+  const given: InstantOptions = withGiven("instant", options ?? {}, ["created", "changed"]);
   const display = given.display ?? { dateStyle: "medium", timeStyle: "short" };
   const show = (value: string | undefined, locale: string, timeZone = "UTC"): string =>
     value === undefined ? "" : showInstant(value, locale, timeZone, display);
@@ -67,7 +70,7 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
     fromLocal: instantAt,
     check: (value, locale, timeZone) => checkInstant(value, given, (limit) => show(limit, locale, timeZone)),
   };
-  checkOptions(kind, ["minimum", "maximum", "display"]);
+  checkOptions(kind, ["minimum", "maximum", "display", "given"]);
   for (const limit of ["minimum", "maximum"] as const)
     if (given[limit] !== undefined)
       requireOption(isInstant(given[limit]), "instant", limit, given[limit], kind.expects);

@@ -241,6 +241,7 @@ const optionTypes: OptionTypes = {
   titles: "object",
   accept: "text",
   maximumSize: "number",
+  given: ["number", "created", "changed", "createdBy", "changedBy"],
 };
 
 const commonNames = [
@@ -285,4 +286,19 @@ export function requireOption(
     throw new IronwoodError("wrongOption", `The option ${option} of ${kind}() can't be ${shown(received)}`, {
       expected,
     });
+}
+
+/**
+ * The options of a field, which people can't change where the place gives it.
+ *
+ * @param given - what a field of the kind may be given
+ */
+export function withGiven<
+  O extends { readonly given?: string | undefined; readonly required?: unknown; readonly default?: unknown },
+>(kind: KindName, options: O, given: readonly string[]): O {
+  if (options.given === undefined) return options;
+  requireOption(given.includes(options.given), kind, "given", options.given, given.join(" or "));
+  for (const other of ["required", "default"] as const)
+    requireOption(options[other] === undefined, kind, other, options[other], "absent where the place gives the field");
+  return { ...options, readOnly: true };
 }

@@ -19,6 +19,7 @@ import {
   type Sure,
   type Sureness,
   readAs,
+  withGiven,
 } from "./kind.ts";
 import { inEachLocale } from "./inEachLocale.ts";
 import { stepped } from "./stepping.ts";
@@ -43,6 +44,15 @@ export interface NumberOptions extends CommonOptions<number> {
   readonly display?: Intl.NumberFormatOptions | undefined;
   /** The one number that is right. */
   readonly const?: number | undefined;
+}
+
+/** Options of `integer`. */
+export interface IntegerOptions extends NumberOptions {
+  /**
+   * That the place where a row is kept gives it a running number. Blank until then; nobody else can change it. As the key of a model it is
+   * a negative number until then, which is shown as blank.
+   */
+  readonly given?: "number" | undefined;
 }
 
 const optionNames = [
@@ -73,8 +83,10 @@ export function number<const O extends NumberOptions>(options?: O): Kind<number,
  * @throws `unknownOption`, `wrongOption`
  * @example integer({ minimum: 1, maximum: 12, default: 1 })
  */
-export function integer<const O extends NumberOptions>(options?: O): Kind<number, undefined, Sure<O>> {
-  return numeric("integer", options ?? {}, (value) => Number.isSafeInteger(value));
+export function integer<const O extends IntegerOptions>(options?: O): Kind<number, undefined, Sure<O>> {
+  return numeric("integer", withGiven<IntegerOptions>("integer", options ?? {}, ["number"]), (value) =>
+    Number.isSafeInteger(value),
+  );
 }
 
 function inputModeFor(whole: boolean, minimum: number | undefined): "numeric" | "decimal" | "text" {
@@ -85,14 +97,17 @@ function inputModeFor(whole: boolean, minimum: number | undefined): "numeric" | 
 
 function numeric<S extends Sureness>(
   name: "number" | "integer",
-  options: NumberOptions,
+  options: IntegerOptions,
   belongs: (value: unknown) => boolean,
 ): Kind<number, undefined, S> {
   const whole = name === "integer";
   const message = whole ? "badInteger" : "badNumber";
   const percent = options.display?.style === "percent";
   const shown = inEachLocale((locale) => newShow(options, locale, whole));
-  const show = (value: number | undefined, locale: string): string => (value === undefined ? "" : shown(locale)(value));
+  /** A number for now, until the place gives one, is not shown. */
+  const isHidden = (value: number | undefined): value is undefined =>
+    value === undefined || (value < 0 && options.given !== undefined);
+  const show = (value: number | undefined, locale: string): string => (isHidden(value) ? "" : shown(locale)(value));
   const readIn = inEachLocale((locale) => numberReader(locale, affixesOf(options, percent, locale)));
   const example = inEachLocale((locale) =>
     editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent),
@@ -121,14 +136,14 @@ function numeric<S extends Sureness>(
       if (text.trim() === "") return readAs(undefined);
       return { ok: false, finding: { code: "badInput", message, facts: { example: example(locale) } } };
     },
-    edit: (value, locale) => (value === undefined ? "" : editingNumber(plainNumber(value), locale, percent)),
+    edit: (value, locale) => (isHidden(value) ? "" : editingNumber(plainNumber(value), locale, percent)),
     show,
     check: (value, locale) =>
       onlyThese && value >= minimum && value <= maximum
         ? nothingFound
         : checkNumber(value, limits, options.const, show, locale),
   };
-  checkOptions(kind, optionNames);
+  checkOptions(kind, whole ? [...optionNames, "given"] : optionNames);
   checkLimits(name, options);
   return kind;
 }

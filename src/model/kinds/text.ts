@@ -8,6 +8,7 @@ import {
   requireOption,
   type Sure,
   readAs,
+  withGiven,
 } from "./kind.ts";
 
 /** Options of `text`. */
@@ -29,6 +30,8 @@ export interface TextOptions extends CommonOptions<string> {
   readonly schemes?: readonly string[] | undefined;
   /** What is made of it when it is left. */
   readonly tidy?: Tidying | undefined;
+  /** That the place where a row is kept gives it: who made the row there, or changed it last. Blank until then; nobody else can change it. */
+  readonly given?: "createdBy" | "changedBy" | undefined;
 }
 
 /** How a text is tidied when it is left: in this order. */
@@ -92,7 +95,7 @@ export function readPeriod(text: string, format: "month" | "week"): string | und
  * @example text({ title: "Tag", required: true, pattern: "[A-Z]{2}-[0-9]{4}", examples: ["AB-0042"] })
  */
 export function text<const O extends TextOptions>(options?: O): Kind<string, "", Sure<O>> {
-  const given: TextOptions = options ?? {};
+  const given: TextOptions = withGiven("text", options ?? {}, ["createdBy", "changedBy"]);
   const { pattern } = given;
   const kind: Kind<string, "", Sure<O>> = {
     kind: "text",
@@ -108,7 +111,7 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
     show: (value) => value,
     check: (value) => checkText(value, given, whole),
   };
-  checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "schemes", "tidy"]);
+  checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "schemes", "tidy", "given"]);
   // Of a text they are suggestions.
   kind.narrowed = (some) => ({ ...kind, choices: some.map(choiceOf) });
   const { format, tidy } = given;
