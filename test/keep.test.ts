@@ -1,6 +1,6 @@
 /** Tables that are kept at a place: what is unsaved, what is written, what others write, what fails. */
 import { describe, expect, test } from "@jest/globals";
-import { integer, model, newHistory, type RowOf, table, text, transaction } from "../src/index.ts";
+import { editEntry, integer, model, newHistory, type RowOf, table, text, transaction, view } from "../src/index.ts";
 import { keep, type Kept, type KeptState, type MemoryStore, memoryStore } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
@@ -636,4 +636,75 @@ describe("several windows at one place", () => {
     console.info(`seed ${random.seed}: ${COUNTS} sequences, ${conflicts} conflicts`);
     expect(conflicts).toBeGreaterThan(COUNTS / 5);
   }, 300_000);
+});
+
+describe("what the place refuses", () => {
+  /** A place that takes no bed over 100, which only it knows. */
+  function strict(): Place {
+    const store: Place = memoryStore(plant, { rows: [row("A"), row("B")], place: "nursery" });
+    const { write } = store;
+    store.write = (changes, options) => {
+      const refused = changes.flatMap((change, index) =>
+        change.kind !== "delete" && change.row.bed! > 100
+          ? [
+              {
+                change: index,
+                problems: [
+                  {
+                    code: "typeMismatch",
+                    message: "There is no such bed.",
+                    severity: "error",
+                    pointer: "/bed",
+                  } as const,
+                ],
+              },
+            ]
+          : [],
+      );
+      return refused.length > 0 ? Promise.resolve({ ok: false, refused }) : write(changes, options);
+    };
+    return store;
+  }
+
+  test("is said at the field of an entry that is open over the row, until the field holds something else", async () => {
+    const stock = table(plant, [], { locale: "en" });
+    const kept = await keep(stock, strict(), {});
+    const rows = view(stock);
+    const [entry, other] = [editEntry(rows), editEntry(stock, "A")];
+    rows.currentKey = "A";
+    const { bed } = entry.fields;
+    bed.enter("500");
+    expect(entry.save()).toBeDefined();
+    expect(await kept.write()).toMatchObject({ ok: false, state: "refused" });
+    const said = (fields: { readonly bed: { readonly visibleProblems: readonly { readonly message: string }[] } }) =>
+      fields.bed.visibleProblems.map(({ message }) => message);
+    expect([said(entry.fields), said(other.fields), entry.valid]).toEqual([
+      ["There is no such bed."],
+      ["There is no such bed."],
+      false,
+    ]);
+    // Another row has no part in it, and coming back it is said again.
+    rows.currentKey = "B";
+    expect(said(entry.fields)).toEqual([]);
+    rows.currentKey = "A";
+    expect(said(entry.fields)).toEqual(["There is no such bed."]);
+    bed.enter("50");
+    expect(said(entry.fields)).toEqual([]);
+    expect(entry.valid).toBe(true);
+    await entry.save();
+    expect(said(other.fields)).toEqual([]);
+    expect(await kept.write()).toMatchObject({ ok: true });
+    // What was typed meanwhile is not what was refused.
+    bed.enter("600");
+    await entry.save();
+    const writing = kept.write();
+    bed.enter("7");
+    await writing;
+    expect([kept.state, said(entry.fields), said(other.fields)]).toEqual(["refused", [], ["There is no such bed."]]);
+    kept.revert();
+    expect(said(other.fields)).toEqual([]);
+    // Who has typed something else is told what the row is again.
+    expect(said(entry.fields)).toEqual(["Changed elsewhere too. There: 50. Here: 7."]);
+    kept.stop();
+  });
 });

@@ -6,7 +6,7 @@ import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
 import Driver from "libsql";
 import { followRows, integer, model, newHistory, notices, type RowOf, table, text, transaction } from "../src/index.ts";
 import { sqliteDatabase, type SqliteTables } from "../src/sqlite/index.ts";
-import { type Database, keepTogether, StoreError } from "../src/store/index.ts";
+import { type Database, type Drafts, keepTogether, memoryDrafts, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "ironwood-together-"));
@@ -482,5 +482,132 @@ describe("tables that are kept together", () => {
     database.store(plant, "twice");
     expect(() => database.store(line, "Twice")).toThrow(/given to two models/);
     expect(() => sqliteDatabase("")).toThrow(/no path/);
+  });
+});
+
+describe("a draft of tables that are kept together", () => {
+  async function begin(path: string, drafts: Drafts) {
+    const database = sqliteDatabase(path);
+    databases.push(database);
+    const stock = table(plant, [], { history: newHistory() });
+    const lines = table(line, []);
+    const notes = table(log, []);
+    const kept = await keepTogether({ stock, lines, notes }, database, { drafts });
+    stops.push(() => kept.stop());
+    await kept.draft!.ready;
+    const move = (tag: string, many: number): void => {
+      transaction(() => {
+        stock.update(tag, { count: stock.get(tag)!.count! - many });
+        if (lines.has(tag)) lines.update(tag, { amount: lines.get(tag)!.amount! + many });
+        else lines.insert({ tag, amount: many });
+        notes.insert({ what: `${tag} ${many}` });
+      });
+    };
+    const seen = (): string =>
+      JSON.stringify([[...stock].map((row) => row), [...lines].map((row) => row), [...notes].map(({ what }) => what)]);
+    return { stock, lines, notes, kept, move, seen };
+  }
+
+  test("is one for all of them, and comes back as it was; what others did meanwhile is asked about, and nothing is half", async () => {
+    const path = join(folder, `draft-${paths++}.db`);
+    const drafts = memoryDrafts();
+    const first = await begin(path, drafts);
+    for (const tag of ["A", "B", "C"]) first.stock.insert({ tag, count: 100 });
+    await first.kept.write();
+    await first.kept.draft!.write();
+    first.move("A", 3);
+    first.move("B", 4);
+    await first.kept.draft!.write();
+    const left = first.seen();
+    first.kept.stop();
+    drafts.letGo();
+    const other = await begin(path, memoryDrafts());
+    other.move("B", 10);
+    await other.kept.write();
+    const again = await begin(path, drafts);
+    expect([again.kept.state, again.kept.draft!.offered?.titles.slice(0, 2)]).toEqual(["saved", ["A", "B"]]);
+    expect(again.kept.draft!.take()).toEqual([]);
+    expect(again.kept.unsavedCount).toBe(6);
+    expect(JSON.parse(again.seen())[0]).toEqual(JSON.parse(left)[0]);
+    expect(again.kept.conflicts.map(({ key, base, mine, theirs }) => [key, base, mine, theirs])).toEqual([
+      ["B", { tag: "B", count: 100 }, { tag: "B", count: 96 }, { tag: "B", count: 90 }],
+      ["B", undefined, { tag: "B", amount: 4 }, { tag: "B", amount: 10 }],
+    ]);
+    // What is tied to no conflict is written, all of it.
+    expect(await again.kept.write()).toMatchObject({ ok: false, state: "conflict" });
+    const found = there(path);
+    expect([...found.stock, ...found.lines, ...found.notes]).toEqual([
+      ...[
+        ["A", 97],
+        ["B", 90],
+        ["C", 100],
+      ],
+      ...[
+        ["B", 10],
+        ["A", 3],
+      ],
+      ...["A 3", "B 10"],
+    ]);
+    await expect(
+      keepTogether({ stock: table(plant, []) }, sqliteDatabase(path), { drafts: "x" as never }),
+    ).rejects.toThrow("keepTogether was given something else");
+  });
+
+  test(`property: ${times(60)} crashes in the middle of moving plants: what was not saved comes back, and no half of a move is ever written`, async () => {
+    const seed = 7_335;
+    const random = seeded(seed);
+    let [taken, conflicts] = [0, 0];
+    for (let sequence = 0; sequence < times(60); sequence++) {
+      const path = join(folder, `crash-${paths++}.db`);
+      const drafts = memoryDrafts();
+      const tags = ["A", "B", "C", "D"];
+      const whole = (): void => {
+        const { stock, lines, notes } = there(path);
+        const noted = new Map<string, number>();
+        for (const note of notes) {
+          const [tag, many] = note.split(" ") as [string, string];
+          noted.set(tag, (noted.get(tag) ?? 0) + Number(many));
+        }
+        for (const [tag, count] of stock)
+          expect([sequence, tag, count + (lines.get(tag) ?? 0), lines.get(tag) ?? 0]).toEqual([
+            ...[sequence, tag, 100],
+            noted.get(tag) ?? 0,
+          ]);
+      };
+      const first = await begin(path, drafts);
+      for (const tag of tags) first.stock.insert({ tag, count: 100 });
+      await first.kept.write();
+      for (let life = 0; life < 3; life++) {
+        const mine = await begin(path, drafts);
+        while (mine.kept.draft!.offered !== undefined) {
+          expect(mine.kept.draft!.take()).toEqual([]);
+          taken++;
+        }
+        conflicts += mine.kept.conflicts.length;
+        for (let step = random.below(6); step > 0; step--) {
+          mine.move(random.pick(tags), 1 + random.below(5));
+          if (random.below(3) === 0) await mine.kept.write();
+          whole();
+        }
+        const other = await begin(path, memoryDrafts());
+        if (random.below(2) === 0) other.move(random.pick(tags), 7);
+        await other.kept.write();
+        other.kept.stop();
+        whole();
+        await mine.kept.draft!.write();
+        mine.kept.stop();
+        drafts.letGo();
+      }
+      const last = await begin(path, drafts);
+      if (last.kept.draft!.offered !== undefined) last.kept.draft!.take();
+      await last.kept.write();
+      whole();
+      last.kept.revert();
+      for (const stop of stops) stop();
+      for (const each of databases) await each.close();
+      [databases, stops] = [[], []];
+    }
+    console.info(`seed ${seed}: ${times(60)} sequences, ${taken} drafts taken, ${conflicts} conflicts`);
+    expect(Math.min(taken, conflicts)).toBeGreaterThan(0);
   });
 });

@@ -12,6 +12,7 @@ import {
   undoCommand,
   view,
 } from "ironwood";
+import { browserDrafts } from "ironwood/browser";
 import { keepTogether, writeCommand } from "ironwood/store";
 import { servedTables } from "../servedTables.ts";
 import { plant, plants } from "../stock-book/plants.ts";
@@ -38,9 +39,7 @@ export const toDo = view(tasks, { where: (each) => each.order === orderList.curr
 export const kept = await keepTogether(
   { stock, orders, lines, tasks },
   servedTables("../service/orders", "the orders"),
-  {
-    writeAfter: 500,
-  },
+  { writeAfter: 500, drafts: browserDrafts() },
 );
 export const save = writeCommand(kept, { title: "Save now", keyShortcuts: "Control+S" });
 orderList.currentKey = orderList.keys(0, 1)[0];

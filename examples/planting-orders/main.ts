@@ -1,6 +1,7 @@
 /** The page: a list of orders, the stock and what is allotted side by side, and a dialog that changes an order. */
 import { command, rowsOf, view } from "ironwood";
 import {
+  asDraft,
   asGrid,
   asKept,
   asList,
@@ -69,6 +70,7 @@ bindPage(document, {
   addTask: desk.addTask,
   save: desk.save,
   kept: asKept(desk.kept),
+  draft: asDraft(desk.kept.draft!),
   choose: chooseCommand(desk.kept),
   undo: desk.undo,
   redo: desk.redo,

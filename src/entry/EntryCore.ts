@@ -1,6 +1,6 @@
 import { type Condition, workOut } from "../check/index.ts";
 import { unknownName } from "../errors/index.ts";
-import { getOrMake, type History, Value } from "../engine/index.ts";
+import { getOrMake, type History, transaction, Value } from "../engine/index.ts";
 import { type AnyKind, type AnyModel, BLANK, newReader, pointerTo, pointsInto, type Problem } from "../model/index.ts";
 import { Asking } from "./Asking.ts";
 import type { AskingEntry } from "./AskingRule.ts";
@@ -168,6 +168,16 @@ export class EntryCore implements FieldOwner, JudgedEntry, AskingEntry {
       refusals.set(field.name, { entered: field.peek(), problems: [...before, problem] });
     }
     this.reports.refuse(refusals);
+  }
+
+  /** The same for a row that was put where it belongs, and is then refused where it is kept: seen at once, at what was not changed since. */
+  refuseAtPlace(problems: readonly Problem[]): void {
+    const fields = this.fieldsInUse().filter((field) => !field.changed);
+    const isAt = (field: FieldState, { pointer }: Problem): boolean => pointsInto(pointer, pointerTo(field.name));
+    transaction(() => {
+      this.refuse(problems.filter((problem) => fields.some((field) => isAt(field, problem))));
+      for (const field of fields) if (problems.some((problem) => isAt(field, problem))) field.showProblems();
+    });
   }
 
   /** A field as a rule or calculation sees it. @throws {@link BLANK} when its row type promises a value and there is none */

@@ -39,6 +39,10 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
         () => this.#rebaseOnTable(),
       ),
       follow(
+        () => location.row && table.placeProblemsOf(location.row),
+        (problems) => this.core.refuseAtPlace(problems ?? []),
+      ),
+      follow(
         () => this.changed,
         () => this.#holdRow(),
       ),

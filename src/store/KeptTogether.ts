@@ -1,6 +1,7 @@
 import type { AbortSignalLike, Stoppable } from "../engine/index.ts";
 import type { AnyModel } from "../model/index.ts";
 import type { AnyTable, RowResult, Table } from "../table/index.ts";
+import type { Draft } from "./drafts/Draft.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 
@@ -11,7 +12,7 @@ export type TablesByName = Readonly<Record<string, AnyTable>>;
 export type KeptOf<T> = T extends Table<infer M> ? Kept<M> : Kept;
 
 /** Options of `keepTogether`. */
-export type TogetherOptions = Pick<KeepOptions, "writeAfter" | "progress" | "signal">;
+export type TogetherOptions = Pick<KeepOptions, "writeAfter" | "drafts" | "progress" | "signal">;
 
 /** How several tables stand whose rows are kept in one database. Made by `keepTogether`. */
 export interface KeptTogether<T extends TablesByName> extends Stoppable {
@@ -25,6 +26,8 @@ export interface KeptTogether<T extends TablesByName> extends Stoppable {
   readonly said: string;
   /** How many rows of all differ from the database; followed. */
   readonly unsavedCount: number;
+  /** What is not saved, as a draft on this machine, where `drafts` was given: one for all tables. */
+  readonly draft: Draft | undefined;
   /** Rows of all that were changed here and elsewhere; followed. */
   readonly conflicts: readonly KeptConflict<AnyModel>[];
   /** One of the tables, for its language. */

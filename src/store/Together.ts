@@ -13,6 +13,9 @@ import type { AnyModel } from "../model/index.ts";
 import { notices } from "../command/index.ts";
 import type { RowResult, Table } from "../table/index.ts";
 import type { Database, DatabaseNews, DatabasePart } from "./Database.ts";
+import type { Draft } from "./drafts/Draft.ts";
+import { DraftKeeping } from "./drafts/DraftKeeping.ts";
+import { togetherSource } from "./drafts/togetherSource.ts";
 import type { KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
 import { Keeping } from "./Keeping.ts";
@@ -112,6 +115,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   #last: Promise<unknown> = Promise.resolve();
   #timer: unknown;
   readonly #endings: Stoppable[] = [];
+  #draft: Draft | undefined;
   /** What was announced last of what keeps rows from being saved. */
   #announced = "";
 
@@ -173,7 +177,14 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       this.#endings.push({ stop: () => signal.removeEventListener("abort", stop), [dispose]: () => {} });
     }
     const states = [...this.#parts.values()].map(({ table }) => table[internal]);
-    const { writeAfter } = this.#options;
+    const { writeAfter, drafts } = this.#options;
+    if (drafts !== undefined) {
+      const tables = new Map([...this.#parts].map(([name, { table, journal }]) => [name, { table, rows: journal }]));
+      const names = [...tables.keys()].join(", ");
+      const draft = new DraftKeeping(togetherSource(tables), drafts, `rows of ${this.place}: ${names}`);
+      this.#draft = draft;
+      this.#endings.push(draft);
+    }
     if (writeAfter === undefined) return;
     const changes = (): number => states.reduce((sum, state) => (state.trackReads(), sum + state.log.end), 0);
     this.#endings.push(
@@ -182,6 +193,10 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
         if (this.unsavedCount > 0) this.#timer = platform.after(writeAfter, () => void this.#writeBySelf());
       }),
     );
+  }
+
+  get draft(): Draft | undefined {
+    return this.#draft;
   }
 
   get parts(): KeptTogether<T>["parts"] {

@@ -5,6 +5,7 @@ import type { Table } from "../table/index.ts";
 import type { Kept } from "./Kept.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 import { Keeping } from "./Keeping.ts";
+import { requireDrafts } from "./requireDrafts.ts";
 import type { ChangeableStore } from "./Store.ts";
 
 const options: OptionTypes = { writeAfter: "count", drafts: "any", progress: "function", signal: "signal" };
@@ -36,9 +37,7 @@ export async function keep<M extends AnyModel>(
   requireTable("keep", table);
   requireArgument(isStore(store), "keep", store, "a store whose rows can be changed, as memoryStore(model) is");
   requireOptions("keep", given, options);
-  const { drafts } = given as { readonly drafts?: object | null };
-  const isPlace = drafts === undefined || (typeof drafts === "object" && drafts !== null && "hold" in drafts);
-  requireArgument(isPlace, "keep", drafts, "as drafts a place for them, as browserDrafts() gives it");
+  requireDrafts("keep", given);
   const state = table[internal];
   if (state.keptAt !== undefined)
     throw new IronwoodError("keptTable", `The rows of ${state.where} are kept in ${state.keptAt} already`, {

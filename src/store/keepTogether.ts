@@ -2,9 +2,10 @@ import { IronwoodError, type OptionTypes, requireArgument, requireOptions, requi
 import { internal } from "../engine/index.ts";
 import type { Database } from "./Database.ts";
 import type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
+import { requireDrafts } from "./requireDrafts.ts";
 import { Together } from "./Together.ts";
 
-const options: OptionTypes = { writeAfter: "count", progress: "function", signal: "signal" };
+const options: OptionTypes = { writeAfter: "count", drafts: "any", progress: "function", signal: "signal" };
 
 /**
  * Keeps several tables in one database, as `keep` does one: what a transaction over them has changed is written in one transaction, so that no
@@ -28,6 +29,7 @@ export async function keepTogether<T extends TablesByName>(
   const isDatabase = typeof (database as Partial<Database> | null)?.store === "function";
   requireArgument(isDatabase, "keepTogether", database, "a database, as sqliteDatabase(path) gives it");
   requireOptions("keepTogether", given, options);
+  requireDrafts("keepTogether", given);
   for (const [name, table] of Object.entries(tables)) {
     const state = table[internal];
     if (state.keptAt !== undefined || state.count > 0)

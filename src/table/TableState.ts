@@ -161,6 +161,11 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     return errors.filter((each) => !old.some((problem) => isSameProblem(problem, each)));
   }
 
+  /** What the place where a row is kept says of it; nothing where it has said nothing. */
+  placeProblemsOf(row: RowOf<M>): readonly Problem[] | undefined {
+    return this.#placeProblems.get(row);
+  }
+
   /** What the place where a row is kept says of it, until the row is changed; none takes back what it said. */
   setPlaceProblems(row: RowOf<M>, problems: readonly Problem[] | undefined): void {
     if (problems === undefined) this.#placeProblems.delete(row);

@@ -275,6 +275,31 @@ describe("planting orders", () => {
     expect(await again.inputValue("#tasks li:nth-of-type(1) [name=what]")).toBe("Cut all willow rods");
   });
 
+  test("what was allotted and not saved when the window was closed is offered again, as a whole", async () => {
+    const demo = await newBook();
+    const page = await openOrders(demo);
+    const context = page.context();
+    await page.selectOption("#orders", { label: "River bank, lower fields" });
+    await demo.stop();
+    demos = [];
+    await page.fill("[name=amount]", "4");
+    await page.click("#stock tr[aria-rowindex='2'] td >> nth=2");
+    await page.click("[command='--allot-chosen']");
+    await page.waitForFunction(() => /not saved yet/.test(document.querySelector("[data-name=kept]")!.textContent));
+    await page.waitForTimeout(450);
+    await page.close({ runBeforeUnload: false });
+    const back = await newBook(demo.folder, demo.port);
+    const again = await context.newPage();
+    await again.goto(`${back.address}/planting-orders/`);
+    await again.waitForSelector("[data-name=draft]:visible");
+    expect(await accessibilityViolations(again)).toEqual([]);
+    await again.getByRole("button", { name: "Go on with it" }).click();
+    await says(again, "Everything is saved in the orders.");
+    await again.selectOption("#orders", { label: "River bank, lower fields" });
+    expect([(await foot(again, "#stock"))[1], (await foot(again, "#allotted"))[1]]).toEqual(["7,240", "4"]);
+    expect(await again.isVisible("[data-name=draft]")).toBe(false);
+  });
+
   test("two windows change one order: the same field is asked about, and what only one changed is there in both", async () => {
     const demo = await newBook();
     const [one, two] = [await openOrders(demo), await openOrders(demo)];
