@@ -638,6 +638,33 @@ describe("several windows at one place", () => {
   }, 300_000);
 });
 
+test("a row that comes back by a choice, while another has its key here, comes when that one has another", async () => {
+  for (const choice of ["theirs", "mine"] as const) {
+    const { store, stock, kept } = await opened([row("A"), row("B"), row("C")]);
+    const other = await another(store);
+    stock.delete("A");
+    stock.update("B", { tag: "A" });
+    other.stock.update("A", { notes: "theirs" });
+    await other.kept.write();
+    await comesTo(kept, "conflict");
+    expect(() => kept.resolve("A", { notes: "both" })).toThrow('The row "A" can\'t come back changed');
+    kept.resolve("A", choice);
+    expect([shown(stock), kept.conflicts]).toEqual([["A|1||0", "C|1||0"], []]);
+    if (choice === "mine") expect(await kept.write()).toMatchObject({ ok: true });
+    else {
+      expect(await kept.write()).toMatchObject({ ok: false, state: "refused" });
+      expect(await there(store)).toEqual(["A|1|theirs|0", "B|1||0", "C|1||0"]);
+      stock.update("A", { tag: "D" });
+      expect(shown(stock)).toEqual(["A|1|theirs|0", "C|1||0", "D|1||0"]);
+      expect(await kept.write()).toMatchObject({ ok: true });
+    }
+    expect(await there(store)).toEqual(shown(stock));
+    expect(kept.state).toBe("saved");
+    kept.stop();
+    other.kept.stop();
+  }
+});
+
 describe("what the place refuses", () => {
   /** A place that takes no bed over 100, which only it knows. */
   function strict(): Place {

@@ -4,6 +4,7 @@ import { chosenRow, mergeRows, type RowConflict } from "../merge/index.ts";
 import { type AnyModel, isForNow, type KeyOf, type Problem, type RowOf } from "../model/index.ts";
 import {
   fieldsBetween,
+  keyIn,
   type LeftOut,
   type LookUp,
   lookUpOf,
@@ -415,6 +416,16 @@ export class KeptRows<M extends AnyModel> {
     const whole = (given: object): unknown =>
       wholeRow(model, given as never, this.#table.where, mergeRows(model, sides).row ?? theirs?.row);
     const chosen = typeof choice === "object" ? whole(choice) : chosenRow(model, sides, choice);
+    const isBack = found.row.now === undefined && chosen !== undefined && chosen !== theirs?.row;
+    if (isBack && this.#isTakenHere(chosen as RowOf<M>))
+      throw new IronwoodError(
+        "wrongOption",
+        `The row ${shown(key)} can't come back changed: another has its key by now`,
+        {
+          where: this.#table.where,
+          expected: '"mine", "theirs", or another key for the one that is there',
+        },
+      );
     this.#choose(placeKey, theirs, chosen as RowOf<M> | undefined);
   }
 
@@ -423,9 +434,21 @@ export class KeptRows<M extends AnyModel> {
     const slot = before?.now === undefined ? undefined : this.#table.slotFor(before.key);
     this.#conflicts.delete(lookUpOf(placeKey));
     this.#unsaved.resolve(placeKey, theirs, chosen);
+    if (slot === undefined && chosen !== undefined && this.#isTakenHere(chosen)) {
+      // It comes back when the row that has its key by now has another.
+      this.#settled.splice(0);
+      this.#blocked.set(lookUpOf(placeKey), { key: placeKey, now: theirs });
+      return this.#changed();
+    }
     if (slot !== undefined || chosen !== undefined) this.#apply([{ slot, key: before?.key, row: chosen }]);
     this.#settle();
     this.#changed();
+  }
+
+  /** Whether another row of the table has the key of one that is not in it. */
+  #isTakenHere(row: RowOf<M>): boolean {
+    const { model } = this.#table;
+    return model.parts.key.length > 0 && this.#table.slotFor(keyIn(model, row) as KeyOf<M>) !== undefined;
   }
 
   #unknown(key: KeyOf<M>, what: string): IronwoodError {
