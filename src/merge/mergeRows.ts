@@ -30,10 +30,13 @@ const valueOf = (row: unknown, name: string, kind: AnyKind): unknown => valueIn(
 export function sameRow(model: AnyModel, a: unknown, b: unknown, isEntered = true): boolean {
   if (a === b) return true;
   if (a === undefined || b === undefined) return false;
-  return storedFields(model).every(
-    ([name, kind]) =>
-      (isEntered && givenTo(kind) !== undefined) || kind.same(valueOf(a, name, kind), valueOf(b, name, kind)),
-  );
+  for (const [name, kind] of storedFields(model)) {
+    const [here, there] = [valueIn(a, name), valueIn(b, name)];
+    // Most fields are the very same.
+    if (here === there || (isEntered && givenTo(kind) !== undefined)) continue;
+    if (!kind.same(here ?? kind.empty, there ?? kind.empty)) return false;
+  }
+  return true;
 }
 
 /**

@@ -1,6 +1,6 @@
 import { because, transaction, Value } from "../engine/index.ts";
 import { IronwoodError, shown } from "../errors/index.ts";
-import { chosenRow, mergeRows, type RowConflict } from "../merge/index.ts";
+import { chosenRow, mergeRows } from "../merge/index.ts";
 import { type AnyModel, isForNow, type KeyOf, type Problem, type RowOf } from "../model/index.ts";
 import {
   fieldsBetween,
@@ -12,6 +12,7 @@ import {
   type TableState,
   wholeRow,
 } from "../table/index.ts";
+import { type Disputed, disputedRows, type News } from "./disputedRows.ts";
 import type { KeptConflict, UnsavedRow } from "./Kept.ts";
 import { PlaceVersions } from "./PlaceVersions.ts";
 import { Refusals } from "./Refusals.ts";
@@ -19,26 +20,12 @@ import { TouchedRows } from "./TouchedRows.ts";
 import { type AtPlace, type Differing, type Met, type NotedChange, Unsaved, type Written } from "./Unsaved.ts";
 import type { WriteGroups } from "./WriteGroups.ts";
 
-/** A row of the place as others left it; nothing where it is not there any more. */
-export interface News<M extends AnyModel> {
-  readonly key: unknown;
-  readonly now: Written<M> | undefined;
-}
-
 /** A row of the table to be written without anybody being told that it differs. */
 interface Applied<M extends AnyModel> {
   readonly slot: number | undefined;
   /** The key that it had here, if it was here. */
   readonly key?: KeyOf<M> | undefined;
   readonly row: RowOf<M> | undefined;
-}
-
-/** A row that was changed here and elsewhere. */
-interface Disputed<M extends AnyModel> {
-  readonly placeKey: unknown;
-  readonly row: Differing<M>;
-  readonly theirs: Written<M> | undefined;
-  readonly conflict: RowConflict;
 }
 
 /** The rows of a table as they stand to the place where they are kept. It writes nothing there: it says what is to be written. */
@@ -144,15 +131,7 @@ export class KeptRows<M extends AnyModel> {
   }
 
   #disputed(): Disputed<M>[] {
-    return [...this.#conflicts.values()].flatMap(({ key: placeKey, now: theirs }) => {
-      const row = this.#unsaved.findAt(placeKey);
-      const conflict = row && this.#conflictOf(row, theirs);
-      return conflict === undefined ? [] : [{ placeKey, row: row!, theirs, conflict }];
-    });
-  }
-
-  #conflictOf({ base, now: mine }: Differing<M>, theirs: Written<M> | undefined): RowConflict | undefined {
-    return mergeRows(this.#table.model, { base, mine, theirs: theirs?.row, isStrict: this.#isStrict }).conflict;
+    return disputedRows(this.#table.model, this.#unsaved, this.#conflicts.values(), this.#isStrict);
   }
 
   /** Puts in all rows of the place. What came into the table meanwhile stays, and is unsaved. */
@@ -193,8 +172,8 @@ export class KeptRows<M extends AnyModel> {
     const table = this.#table;
     const after = table.rowAt(slot);
     if (before.row === undefined || after === undefined || after === before.row) return false;
-    const { id } = table.contentAt(slot);
-    if (id !== before.id) return false;
+    const { id } = before;
+    if (table.idAt(slot) !== id) return false;
     this.#touched.clear();
     const keyBefore = table.keyFor(before.row, id);
     const at = this.#versions.at(slot, keyBefore);

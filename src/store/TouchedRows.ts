@@ -1,9 +1,17 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { type SlotChange, slotChanges, type SlotContent, type TableState } from "../table/index.ts";
 
+/** A slot that was written, and what it held before. */
+interface Touched<M extends AnyModel> {
+  readonly slot: number;
+  readonly before: SlotContent<RowOf<M>>;
+}
+
 /** The slots of a table that were written since the last time that somebody looked, with what they held then. */
 export class TouchedRows<M extends AnyModel> {
-  readonly #befores = new Map<number, SlotContent<RowOf<M>>>();
+  /** Most changes are of one row. */
+  #first: Touched<M> | undefined;
+  readonly #others = new Map<number, SlotContent<RowOf<M>>>();
   readonly #table: TableState<M>;
 
   constructor(table: TableState<M>) {
@@ -11,28 +19,32 @@ export class TouchedRows<M extends AnyModel> {
   }
 
   add(slot: number, before: SlotContent<RowOf<M>>): void {
-    if (!this.#befores.has(slot)) this.#befores.set(slot, before);
+    if (this.#first === undefined) this.#first = { slot, before };
+    else if (this.#first.slot !== slot && !this.#others.has(slot)) this.#others.set(slot, before);
   }
 
   /** What has changed, with the slot of each; it is forgotten then. */
   take(): { readonly slot: number; readonly change: SlotChange<M> }[] {
-    if (this.#befores.size === 0) return [];
+    const first = this.#first;
+    if (first === undefined) return [];
     const changes: { slot: number; change: SlotChange<M> }[] = [];
-    for (const [slot, before] of this.#befores)
+    const note = (slot: number, before: SlotContent<RowOf<M>>): void => {
       for (const change of slotChanges(this.#table, slot, before)) changes.push({ slot, change });
-    this.#befores.clear();
+    };
+    note(first.slot, first.before);
+    for (const [slot, before] of this.#others) note(slot, before);
+    this.clear();
     return changes;
   }
 
-  /** The only slot that was written, as most changes are of one row; it is not forgotten. */
-  get only(): { readonly slot: number; readonly before: SlotContent<RowOf<M>> } | undefined {
-    if (this.#befores.size !== 1) return undefined;
-    const [[slot, before]] = this.#befores as unknown as [[number, SlotContent<RowOf<M>>]];
-    return { slot, before };
+  /** The only slot that was written; it is not forgotten. */
+  get only(): Touched<M> | undefined {
+    return this.#others.size === 0 ? this.#first : undefined;
   }
 
   /** Forgets what was written: somebody knows of it. */
   clear(): void {
-    this.#befores.clear();
+    this.#first = undefined;
+    if (this.#others.size > 0) this.#others.clear();
   }
 }

@@ -65,6 +65,11 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
     return this.current.storage.contentAt(slot);
   }
 
+  /** Which row is in a slot. */
+  idAt(slot: number): number {
+    return this.current.storage.idAt(slot);
+  }
+
   /** All rows by their slots, for who reads a million of them at once. */
   get rowsBySlot(): readonly (RowOf<M> | undefined)[] {
     return this.current.storage.rows;

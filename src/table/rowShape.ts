@@ -63,11 +63,14 @@ function refuseStrangers(model: AnyModel, given: Given, where: string, group: st
 
 /** The fields in which two rows differ; of a row that came or went, all that are not blank. */
 export function fieldsBetween(model: AnyModel, before: unknown, after: unknown): string[] {
-  return storedFields(model).flatMap(([name, kind]) => {
-    const a: unknown = valueIn(before, name) ?? kind.empty;
-    const b: unknown = valueIn(after, name) ?? kind.empty;
-    return givenTo(kind) !== undefined || kind.same(a, b) ? [] : [name];
-  });
+  const names: string[] = [];
+  for (const [name, kind] of storedFields(model)) {
+    const [a, b] = [valueIn(before, name), valueIn(after, name)];
+    // Most fields are the very same.
+    if (a === b || givenTo(kind) !== undefined) continue;
+    if (!kind.same(a ?? kind.empty, b ?? kind.empty)) names.push(name);
+  }
+  return names;
 }
 
 /** What no two rows may have alike, as a text; `undefined` where part of it is blank. */
