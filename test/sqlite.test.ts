@@ -26,6 +26,7 @@ import {
 import type { Connection } from "../src/sqlite/driver.ts";
 import { type SqliteStore, sqliteStore } from "../src/sqlite/index.ts";
 import { keep, type StoredRow } from "../src/store/index.ts";
+import { seeded, times } from "./seeded.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "ironwood-sqlite-"));
 const opened: SqliteStore<never, never>[] = [];
@@ -206,6 +207,71 @@ describe("what the file holds", () => {
       /table theirs that was made by another program/,
     );
     await theirs.close();
+  });
+});
+
+describe("rows that are read a page at a time", () => {
+  test("have numbers to the last digit, and texts to the last sign, whatever stands in a page with them", async () => {
+    const seed = 20_261_129;
+    const random = seeded(seed);
+    const bits = new DataView(new ArrayBuffer(8));
+    const anyNumber = (): number => {
+      bits.setUint32(0, random.below(2 ** 32));
+      bits.setUint32(4, random.below(2 ** 32));
+      const found = bits.getFloat64(0);
+      return Number.isFinite(found) ? found + 0 : 0.1 + 0.2;
+    };
+    const count = times(200_000, 0.06);
+    const texts = [
+      "\u0001\u001f\u007f",
+      '"\\/\n',
+      "a\u2028\u2029b",
+      "💚é",
+      "{}",
+      "[1]",
+      "null",
+      "1e5",
+      "'",
+      "x".repeat(5_000),
+    ];
+    const measured = model({ tag: text(), height: number(), width: number(), notes: text() }, { key: "tag" });
+    const rows = Array.from({ length: count }, (_, index) => ({
+      tag: `T-${index}`,
+      height: index % 3 === 0 ? random.below(2_000_000) / 1000 : anyNumber(),
+      width: index % 5 === 0 ? undefined : random.below(100),
+      notes: random.pick(texts),
+    }));
+    const store = open(join(folder, "numbers.db"), measured);
+    await store.write(
+      rows.map((row) => ({ kind: "insert", row })),
+      { id: "all" },
+    );
+    // Rows behind one with bytes, and behind one that another program has spoiled, are read as well.
+    await store.write([{ kind: "insert", row: { ...rows[0]!, tag: "a\0b" } }], { id: "bytes" });
+    const read = (await all(store)).map((each) => each.ok && each.row);
+    expect(read).toHaveLength(count + 1);
+    const other = [...rows, { ...rows[0]!, tag: "a\0b" }];
+    for (const [index, row] of read.entries())
+      if (JSON.stringify(row) !== JSON.stringify(other[index])) expect(row).toEqual(other[index]);
+    for (const [index, row] of read.entries())
+      if (!row || !Object.is(row.height, other[index]!.height)) expect([index, row]).toEqual([index, other[index]]);
+    expect(Object.isFrozen(read[0])).toBe(true);
+    const spoiling = foreign(join(folder, "numbers.db"));
+    spoiling.exec("UPDATE rows SET height = 'tall' WHERE tag = 'T-7'");
+    spoiling.close();
+    const again = await all(store);
+    expect(again.filter(({ ok }) => !ok)).toMatchObject([{ line: 8, problems: [{ pointer: "/height" }] }]);
+    expect(again).toHaveLength(count + 1);
+    console.info(`${count} rows, seed ${seed}`);
+  });
+
+  test("may be so large that no text of the runtime would hold a page of them", async () => {
+    const store = open(join(folder, "large.db"), model({ tag: text(), notes: text() }, { key: "tag" }));
+    const notes = "n".repeat(1_900_000);
+    for (let row = 0; row < 40; row++) await store.append({ tag: `T-${row}`, notes });
+    let found = 0;
+    for await (const each of store.read()) found += each.ok && each.row.notes === notes ? 1 : 0;
+    expect(found).toBe(40);
   });
 });
 

@@ -8,6 +8,7 @@ import type { Connection, Statement } from "./driver.ts";
 import { fillTable, olderCells } from "./fillTable.ts";
 import { notSuch } from "./mappedColumns.ts";
 import { columnsThere, type Migration, migrationOf, Unfit } from "./migration.ts";
+import { objectsOfPage, pageSql } from "./pageReading.ts";
 import { noTies, type Reference, requireReferences, type TableTies } from "./references.ts";
 import { HalfCharacters, refusalOf } from "./refusalOf.ts";
 import type { SqliteDatabase, TableChanges } from "./SqliteDatabase.ts";
@@ -132,10 +133,34 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
 
   page(connection: Connection, behind: PageEnd | undefined, count: number, line: number) {
     const after = (behind as number | undefined) ?? Number.MIN_SAFE_INTEGER;
-    const cells = this.#database.statement(connection, this.#sql.page).raw().all([after, count]) as Cell[][];
+    const clean = this.#inside.isNone ? this.#cleanPage(connection, after, count, line) : undefined;
+    if (clean !== undefined) return clean;
+    const { rows } = this.#sql.page;
+    const cells = this.#prepare(connection)(rows).raw().all([after, count]) as Cell[][];
     const last = (cells.at(-1)?.[0] as number | undefined) ?? after;
     const inside = this.#inside.isNone ? undefined : this.#inside.read(this.#prepare(connection), after, last);
     return { rows: cells.map((each, index) => this.#read(each, line + index, inside)), last };
+  }
+
+  /** A page whose cells are all values of their fields; `undefined` for another one. */
+  #cleanPage(connection: Connection, after: number, count: number, line: number) {
+    const page = objectsOfPage(this.#prepare(connection), this.#sql.page, after, count);
+    if (page === undefined) return undefined;
+    const { places, versions, keys } = page;
+    for (const { valueOf, fromCell, put } of this.#columns)
+      for (const row of page.rows) {
+        const cell = valueOf(row) as Cell;
+        const value = fromCell(cell);
+        if (value === cell) continue;
+        if (value === undefined && cell !== null) return undefined;
+        put(row, value);
+      }
+    const rows = page.rows.map((each, index): ReadRow<M> => {
+      const row = Object.freeze(each) as RowOf<M>;
+      const key = (this.#keyColumns.length === 0 ? keys[index] : this.#keyOf(row)) as KeyOf<M>;
+      return { ok: true, line: line + index, row, key, version: this.#versionOf(versions[index]!) };
+    });
+    return { rows, last: places.at(-1) ?? after };
   }
 
   #prepare(connection: Connection): (sql: string) => Statement {
@@ -375,7 +400,7 @@ function statementsFor(name: string, columns: readonly Column[], keyColumns: rea
   const select = `SELECT rowid, ${VERSION}, ${hidden[0] ?? "NULL"}, ${names.join(", ")} FROM ${table}`;
   const all = ["rowid", VERSION, ...hidden, ...names];
   return {
-    page: `${select} WHERE rowid > ? ORDER BY rowid LIMIT ?`,
+    page: pageSql(name, ["rowid", VERSION, hidden[0] ?? "NULL"], columns),
     find: `${select} WHERE ${byKey}`,
     ofVersion: `${select} WHERE ${VERSION} = ? ORDER BY rowid`,
     placeOf: `SELECT rowid FROM ${table} WHERE ${byKey} AND ${VERSION} = ?`,

@@ -46,7 +46,7 @@ export interface SqliteStore<Row, Key> extends ChangeableStore<Row, Key> {
 type TableNews<M extends AnyModel> = Extract<StoreNews<RowOf<M>, KeyOf<M>>, { kind: "changes" }>["changes"];
 
 /** So many rows are read at once. */
-const PAGE = 2_000;
+const PAGE = 5_000;
 
 /**
  * Rows in a table of an SQLite database, which is made from the model: a column of its type for each field, with the limits of numbers,

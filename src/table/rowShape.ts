@@ -107,11 +107,13 @@ export function lookUpIn(row: unknown, names: readonly string[]): LookUp {
 export function wrongTypes(row: unknown, kinds: readonly [string, AnyKind][], model: AnyModel): readonly Problem[] {
   if (typeof row !== "object" || row === null) return [typeProblem("", "This is not an object.")];
   let problems: Problem[] | undefined;
-  for (const [name, kind] of kinds) {
-    const value = name.includes(".") ? valueIn(row, name) : (row as Readonly<Record<string, unknown>>)[name];
+  for (let index = 0; index < kinds.length; index++) {
+    const [name, kind] = kinds[index]!;
+    const value = valueIn(row, name);
     if (value === undefined || value === null || value === kind.empty || kind.belongs(value)) continue;
     problems = [...(problems ?? []), typeProblem(pointerTo(name), `${model.titleOf(name)} is not ${kind.expects}.`)];
   }
+  if (model.groups.size === 0) return problems ?? noProblems;
   for (const [name, kind] of model.groups) {
     const value = valueIn(row, name);
     if (value === undefined || value === null || kind.belongs(value)) continue;
