@@ -392,11 +392,11 @@ describe("a table of SQLite", () => {
     expect(plan).toEqual([
       'ALTER TABLE "orders" RENAME COLUMN "id" TO "number"',
       'ALTER TABLE "orders" RENAME COLUMN "size" TO "girth"',
+      'ALTER TABLE "orders" ADD COLUMN "notes" TEXT',
       `ALTER TABLE "orders" ADD COLUMN "ironwood_new_girth" INTEGER CONSTRAINT "girth" CHECK (typeof("ironwood_new_girth") IN ('integer', 'null') AND "ironwood_new_girth" >= 1 AND "ironwood_new_girth" <= 90)`,
       'UPDATE "orders" SET "ironwood_new_girth" = "girth"',
       'ALTER TABLE "orders" DROP COLUMN "girth"',
       'ALTER TABLE "orders" RENAME COLUMN "ironwood_new_girth" TO "girth"',
-      'ALTER TABLE "orders" ADD COLUMN "notes" TEXT',
       'ALTER TABLE "orders_wanted" RENAME TO "orders_lines"',
       'ALTER TABLE "orders_lines" RENAME COLUMN "orders_id" TO "orders_number"',
       'ALTER TABLE "orders_lines" RENAME COLUMN "number" TO "count"',
@@ -457,6 +457,15 @@ describe("a table of SQLite", () => {
       ["B", 70],
       ["C", 7000],
     ]);
+    // A view of another program needs the column: the limits stay, and the rows can be used.
+    const other = new Driver(path);
+    other.exec("CREATE VIEW seen AS SELECT bed FROM beds");
+    other.close();
+    const tied = sqliteStore(path, bed(9_000));
+    closing.push(() => tied.close());
+    await insert("D", 8_000)(tied);
+    expect(await tied.plan()).toHaveLength(4);
+    expect(sql(path, "SELECT count(*) FROM seen")).toEqual([[4]]);
   });
 
   test("whose column has another type now is read by the model, and keeps what it held; what can't be read stops it, with each row", async () => {

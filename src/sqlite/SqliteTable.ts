@@ -73,7 +73,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   }
 
   plan(connection: Connection): string[] {
-    return this.#migrations(connection).flatMap(({ sql }) => sql);
+    return this.#migrations(connection).flatMap(({ sql, limits = [] }) => [...sql, ...limits.flat()]);
   }
 
   #migrations(connection: Connection): Migration[] {
@@ -122,8 +122,9 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
 
   prepare(connection: Connection): void {
     try {
-      for (const { sql, fill } of this.#migrations(connection)) {
+      for (const { sql, limits = [], fill } of this.#migrations(connection)) {
         for (const each of sql) if (!each.startsWith("--")) connection.exec(each);
+        for (const each of limits) allOrNone(connection, each);
         if (fill !== undefined) fillTable(connection, fill);
       }
     } catch (error) {
@@ -362,6 +363,17 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
     const [references, referrers] = [this.#ties.references(), this.#ties.referrers()];
     requireReferences({ prepare, columns: this.#columns, references, referrers, goneKey: goneKey }, changes);
   }
+}
+
+/** Runs some SQL within a transaction; where one statement fails, all of it is as if it had not been run. */
+function allOrNone(connection: Connection, sql: readonly string[]): void {
+  connection.exec("SAVEPOINT ironwood_limits");
+  try {
+    for (const each of sql) connection.exec(each);
+  } catch {
+    connection.exec("ROLLBACK TO ironwood_limits");
+  }
+  connection.exec("RELEASE ironwood_limits");
 }
 
 /** Of a write with more rows than this it is known which table it was, and the rows are found by their versions. */

@@ -7,6 +7,8 @@ import type { Connection } from "./driver.ts";
 export interface Migration {
   /** SQL that is run in this order; a comment tells what is done besides. */
   readonly sql: readonly string[];
+  /** SQL that gives columns other limits, column by column: where it fails, as for what others have made of the column, the limits stay. */
+  readonly limits?: readonly (readonly string[])[] | undefined;
   /** Rows that the model's own reading of older ones has to fill columns of, when the SQL was run. */
   readonly fill?: TableToFill | undefined;
 }
@@ -63,8 +65,9 @@ export function migrationOf(connection: Connection, wanted: WantedTable, mark: s
   for (const { name: owner, former } of wanted.owners) sql.push(...work.renameColumn(owner, former));
   for (const column of columns) sql.push(...work.renameColumn(column.name, column.former));
   work.requireKey(model);
-  for (const column of columns) sql.push(...work.columnSql(connection, found, column));
-  return { sql: [...sql, ...work.fillComment()], fill: work.fill() };
+  for (const column of columns) sql.push(...work.columnSql(column, found));
+  const limits = columns.map((column) => work.limitsSql(connection, found, column)).filter((each) => each.length > 0);
+  return { sql: [...sql, ...work.fillComment()], limits, fill: work.fill() };
 }
 
 const definitionOf = (connection: Connection, name: string): string =>
@@ -102,12 +105,12 @@ class TableWork {
     return `${this.#table} RENAME COLUMN ${identifier(from)} TO ${identifier(to)}`;
   }
 
-  columnSql(connection: Connection, found: string, column: Column): string[] {
+  columnSql(column: Column, found: string): string[] {
     const { name, type } = column;
     const was = this.#renamed.get(name) ?? name;
     const has = this.there.get(name.toLowerCase());
     if (has === undefined) return [this.#add(column)];
-    if (has.type === type) return this.#limits(connection, found, column, was);
+    if (has.type === type) return [];
     if (!this.#hasReading || has.isKey || this.there.has(asideOf(name).toLowerCase()))
       throw new Unfit(`the column ${was} of ${found} is ${has.type} there, and the model would have ${type}`);
     // What can't be read any more is not lost.
@@ -122,13 +125,15 @@ class TableWork {
   }
 
   /** A column with other limits than the model has by now is made anew; one that others refer to, or the key, stays as it is. */
-  #limits(connection: Connection, found: string, column: Column, was: string): string[] {
-    const { name, type, constraints } = column;
-    if (this.there.get(name.toLowerCase())!.isKey || this.wanted.tied.includes(name)) return [];
+  limitsSql(connection: Connection, found: string, { name, type, constraints }: Column): string[] {
+    const was = this.#renamed.get(name) ?? name;
+    const has = this.there.get(name.toLowerCase());
+    if (has?.type !== type || has.isKey || this.wanted.tied.includes(name)) return [];
     const check = constraints.find((each) => each.includes("CHECK"));
     const now = check === undefined ? undefined : checkIn(check);
     // What the column is called is no difference.
     const before = checkOf(this.definition, was, type)?.replaceAll(identifier(was), identifier(name));
+    if (before === now) return [];
     const isBroken =
       now !== undefined &&
       connection
