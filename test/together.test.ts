@@ -4,7 +4,18 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
 import Driver from "libsql";
-import { followRows, integer, model, newHistory, notices, type RowOf, table, text, transaction } from "../src/index.ts";
+import {
+  followRows,
+  integer,
+  model,
+  newHistory,
+  notices,
+  type RowOf,
+  table,
+  type Table,
+  text,
+  transaction,
+} from "../src/index.ts";
 import { sqliteDatabase, type SqliteTables } from "../src/sqlite/index.ts";
 import { type Database, type Drafts, keepTogether, memoryDrafts, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
@@ -46,6 +57,18 @@ function faulty(database: SqliteTables): Database & { next: ("unreachable" | "lo
   };
 }
 
+/** Moves plants to an order, and notes it, in one transaction. */
+const moves =
+  (stock: Table<typeof plant>, lines: Table<typeof line>, notes: Table<typeof log>) =>
+  (tag: string, many: number): void => {
+    transaction(() => {
+      stock.update(tag, { count: stock.get(tag)!.count! - many });
+      if (lines.has(tag)) lines.update(tag, { amount: lines.get(tag)!.amount! + many });
+      else lines.insert({ tag, amount: many });
+      notes.insert({ what: `${tag} ${many}` });
+    });
+  };
+
 async function opened(path: string) {
   const database = sqliteDatabase(path);
   databases.push(database);
@@ -55,16 +78,7 @@ async function opened(path: string) {
   const notes = table(log, []);
   const kept = await keepTogether({ stock, lines, notes }, faults);
   stops.push(() => kept.stop());
-  /** Moves plants to an order, and notes it, in one transaction. */
-  const move = (tag: string, many: number): void => {
-    transaction(() => {
-      stock.update(tag, { count: stock.get(tag)!.count! - many });
-      if (lines.has(tag)) lines.update(tag, { amount: lines.get(tag)!.amount! + many });
-      else lines.insert({ tag, amount: many });
-      notes.insert({ what: `${tag} ${many}` });
-    });
-  };
-  return { database, faults, stock, lines, notes, kept, move };
+  return { database, faults, stock, lines, notes, kept, move: moves(stock, lines, notes) };
 }
 
 /** What is in the database, as another program finds it. */
@@ -485,6 +499,29 @@ describe("tables that are kept together", () => {
   });
 });
 
+test("what is said of tables that are kept together counts the rows of all of them, and is announced once", async () => {
+  const before = notices.history.length;
+  const { faults, stock, kept, move } = await opened(join(folder, `said-${paths++}.db`));
+  for (const tag of ["A", "B"]) stock.insert({ tag, count: 100 });
+  await kept.write();
+  expect(kept.said).toMatch(/^Everything is saved in said-\d+\.db\.$/);
+  move("A", 1);
+  move("B", 1);
+  expect(kept.said).toBe("6 rows not saved yet.");
+  faults.next.push("unreachable");
+  expect(await kept.write()).toMatchObject({ ok: false, state: "unreachable" });
+  expect(kept.said).toMatch(/^6 rows not saved yet: It can't be reached\./);
+  expect(kept.parts.lines.said).toMatch(/^2 rows not saved yet: It can't be reached\./);
+  await kept.write();
+  expect(kept.state).toBe("saved");
+  faults.next.push("full");
+  move("A", 1);
+  expect(await kept.write()).toMatchObject({ ok: false, state: "refused" });
+  expect(kept.said).toMatch(/^3 rows /);
+  const said = notices.history.slice(before).map(({ text: told }) => told);
+  expect(said.filter((each) => /^[12] rows? /.test(each))).toEqual([]);
+});
+
 describe("a draft of tables that are kept together", () => {
   async function begin(path: string, drafts: Drafts) {
     const database = sqliteDatabase(path);
@@ -495,17 +532,9 @@ describe("a draft of tables that are kept together", () => {
     const kept = await keepTogether({ stock, lines, notes }, database, { drafts });
     stops.push(() => kept.stop());
     await kept.draft!.ready;
-    const move = (tag: string, many: number): void => {
-      transaction(() => {
-        stock.update(tag, { count: stock.get(tag)!.count! - many });
-        if (lines.has(tag)) lines.update(tag, { amount: lines.get(tag)!.amount! + many });
-        else lines.insert({ tag, amount: many });
-        notes.insert({ what: `${tag} ${many}` });
-      });
-    };
     const seen = (): string =>
       JSON.stringify([[...stock].map((row) => row), [...lines].map((row) => row), [...notes].map(({ what }) => what)]);
-    return { stock, lines, notes, kept, move, seen };
+    return { stock, lines, notes, kept, move: moves(stock, lines, notes), seen };
   }
 
   test("is one for all of them, and comes back as it was; what others did meanwhile is asked about, and nothing is half", async () => {

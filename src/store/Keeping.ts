@@ -9,7 +9,6 @@ import {
   Value,
 } from "../engine/index.ts";
 import { IronwoodError } from "../errors/index.ts";
-import { notices } from "../command/index.ts";
 import { type AnyModel, type KeyOf, type Problem, type RowOf, sayOfKeeping } from "../model/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
@@ -17,13 +16,14 @@ import type { Draft } from "./drafts/Draft.ts";
 import { DraftKeeping } from "./drafts/DraftKeeping.ts";
 import { rowsSource } from "./drafts/rowsSource.ts";
 import { KeptRows } from "./KeptRows.ts";
-import { sayKept } from "./keptWords.ts";
+import { type KeptFacts, sayKept } from "./keptWords.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 import { pauseAfter } from "./pauses.ts";
 import { type PendingWrite, pendingWrite } from "./pendingWrite.ts";
 import { readPlace } from "./readPlace.ts";
 import { type ChangeableStore, StoreError, type StoreErrorKind, type StoreNews } from "./Store.ts";
 import type { Differing } from "./Unsaved.ts";
+import { TroubleNotices } from "./TroubleNotices.ts";
 import type { WriteGroups } from "./WriteGroups.ts";
 
 /** Why the last write did not come about. */
@@ -55,8 +55,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   #isReading = false;
   #timer: unknown;
   #failures = 0;
-  /** What was announced last of what keeps rows from being saved. */
-  #announced = "";
+  readonly #trouble = new TroubleNotices();
   /** What others wrote while a write is under way, or all is read. */
   #news: StoreNews<RowOf<M>, KeyOf<M>>[] = [];
   readonly #ownIds = new Set<string>();
@@ -142,7 +141,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     }
     if (this.#ownIds.delete(news.id)) return;
     this.#rows.takeIn(news.changes);
-    this.#announce();
+    this.announce();
     this.#writeSoon();
   }
 
@@ -194,16 +193,12 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   async #runBySelf(): Promise<void> {
     // Without a time after which it is written, only what was begun by a person is brought to its end.
     await this.#run(undefined, this.#options.writeAfter === undefined);
-    this.#announce();
+    this.announce();
   }
 
   /** Says what keeps rows from being saved, once. */
-  #announce(): void {
-    const { state, said } = this;
-    const isTrouble = state === "refused" || state === "unreachable" || state === "conflict";
-    const text = isTrouble ? said : "";
-    if (isTrouble && text !== this.#announced) notices.say(text, state === "conflict" ? "warning" : "error");
-    this.#announced = text;
+  protected announce(): void {
+    this.#trouble.tell(this);
   }
 
   get #isStopped(): boolean {
@@ -222,10 +217,14 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   get said(): string {
-    const { state } = this;
+    return sayKept(this.table.locale, this.facts);
+  }
+
+  /** How it stands, in numbers and reasons. */
+  get facts(): KeptFacts {
     const { size, conflictCount, refusals } = this.#rows;
-    return sayKept(this.table.locale, {
-      state,
+    return {
+      state: this.state,
       place: this.place,
       unsaved: size,
       written: this.#lastWritten.read(),
@@ -234,7 +233,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       refused: refusals.length,
       reason: refusals[0]?.[0]?.message ?? this.#failure.read()?.message ?? "",
       leftOut: this.#leftOut.read().length,
-    });
+    };
   }
 
   get draft(): Draft | undefined {
@@ -269,7 +268,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#rows.askAgain();
     return this.#run(signal).then((result) => {
       // Who asked for it is told by what it gives.
-      this.#announced = result.ok ? "" : result.said;
+      this.#trouble.heard(result.ok ? "" : result.said);
       return result;
     });
   }

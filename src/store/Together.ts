@@ -10,7 +10,6 @@ import {
   transaction,
 } from "../engine/index.ts";
 import type { AnyModel } from "../model/index.ts";
-import { notices } from "../command/index.ts";
 import type { RowResult, Table } from "../table/index.ts";
 import type { Database, DatabaseNews, DatabasePart } from "./Database.ts";
 import type { Draft } from "./drafts/Draft.ts";
@@ -18,10 +17,10 @@ import { DraftKeeping } from "./drafts/DraftKeeping.ts";
 import { togetherSource } from "./drafts/togetherSource.ts";
 import type { KeptConflict, KeptResult, KeptState } from "./Kept.ts";
 import type { KeptTogether, TablesByName, TogetherOptions } from "./KeptTogether.ts";
-import { Keeping } from "./Keeping.ts";
-import type { KeptRows } from "./KeptRows.ts";
-import { sayKept } from "./keptWords.ts";
+import { type Begin, KeepingPart } from "./KeepingPart.ts";
+import { type KeptFacts, sayKept } from "./keptWords.ts";
 import { StoreError, type StoreNews, type WriteResult } from "./Store.ts";
+import { TroubleNotices } from "./TroubleNotices.ts";
 import type { Differing } from "./Unsaved.ts";
 import { waitingRows } from "./waitingRows.ts";
 import { WriteGroups } from "./WriteGroups.ts";
@@ -29,41 +28,6 @@ import { WriteGroups } from "./WriteGroups.ts";
 type Changes = DatabasePart["changes"];
 type Result = WriteResult<never, never>;
 type News = StoreNews<never, never>;
-
-/** Has what is to be written fixed, but for what waits. */
-type Begin = (waits?: (row: Differing<AnyModel>) => boolean) => void;
-
-/** One table of several that are written together: it is never written alone. */
-class KeepingPart extends Keeping<AnyModel> {
-  /** Waits for the others before what is to be written is fixed. */
-  wait: (begin: Begin) => Promise<void> = () => Promise.resolve();
-  writeTogether: (signal: AbortSignalLike | undefined) => Promise<KeptResult> = () => this.writeOwn();
-  /** Takes in what the database tells of the table. */
-  hear: (news: News) => void = () => undefined;
-  /** Is told when it is known again how the table is at the place. */
-  rested: () => void = () => undefined;
-
-  override write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
-    return this.writeTogether(signal);
-  }
-
-  protected override beginWith(begin: Begin): Promise<void> {
-    return this.wait(begin);
-  }
-
-  get journal(): KeptRows<AnyModel> {
-    return this.rows;
-  }
-
-  protected override takeHeld(): void {
-    super.takeHeld();
-    if (!this.isBusy) this.rested();
-  }
-
-  writeOwn(signal?: AbortSignalLike): Promise<KeptResult> {
-    return super.write({ signal });
-  }
-}
 
 /** What one table wants to be written, while the others are waited for. */
 interface Wanted {
@@ -116,8 +80,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   #timer: unknown;
   readonly #endings: Stoppable[] = [];
   #draft: Draft | undefined;
-  /** What was announced last of what keeps rows from being saved. */
-  #announced = "";
+  readonly #trouble = new TroubleNotices();
 
   constructor(tables: T, database: Database, options: TogetherOptions) {
     this.place = database.place;
@@ -154,6 +117,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
           this.#goOn();
         });
       part.writeTogether = (given) => this.write({ signal: given });
+      part.announceAll = () => this.#trouble.tell(this);
       part.rested = () => this.#takeHeld();
       parts.set(name, part);
     }
@@ -213,12 +177,22 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   }
 
   get said(): string {
-    const { state, unsavedCount } = this;
-    const told = this.#all((part) => (part.state === state ? part.said : ""));
-    if (state !== "unsaved" && state !== "saved") return told.find((each) => each !== "") ?? "";
-    const none = { written: 0, writing: 0, conflicts: 0, refused: 0, reason: "" };
-    const leftOut = this.#all((part) => part.leftOut.length).reduce((sum, each) => sum + each, 0);
-    return sayKept(this.table.locale, { ...none, state, place: this.place, unsaved: unsavedCount, leftOut });
+    const { state } = this;
+    const facts = this.#all((part) => part.facts);
+    const sum = (of: (each: KeptFacts) => number): number => facts.reduce((all, each) => all + of(each), 0);
+    const first = facts.find((each) => each.state === state) ?? facts[0]!;
+    return sayKept(this.table.locale, {
+      state,
+      place: this.place,
+      unsaved: this.unsavedCount,
+      // What of a transaction was new in one table and what was changed in another was one write.
+      written: 0,
+      writing: sum((each) => (each.state === "saving" ? each.writing : 0)),
+      conflicts: sum((each) => each.conflicts),
+      refused: sum((each) => each.refused),
+      reason: first.reason,
+      leftOut: sum((each) => each.leftOut),
+    });
   }
 
   get unsavedCount(): number {
@@ -240,11 +214,8 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
 
   /** What a person has not asked for says so itself when it does not come about, once. */
   async #writeBySelf(): Promise<void> {
-    const result = await this.write();
-    const text = result.ok ? "" : result.said;
-    if (!result.ok && result.state !== "unsaved" && text !== this.#announced)
-      notices.say(text, result.state === "conflict" ? "warning" : "error");
-    this.#announced = text;
+    await this.write();
+    this.#trouble.tell(this);
   }
 
   async #writeAll(signal: AbortSignalLike | undefined): Promise<KeptResult> {
