@@ -201,7 +201,7 @@ class Loading<M extends AnyModel> {
       beyond: this.#beyond,
       problems: this.#problems,
       problemsBeyond: this.#problemsBeyond,
-      unused: this.#reader.unused,
+      unused: this.#reader.unread,
     };
   }
 }

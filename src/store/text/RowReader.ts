@@ -67,6 +67,8 @@ export class RowReader<M extends AnyModel> {
   #headings: readonly string[] = [];
   #named: readonly string[] = [];
   readonly #unused: string[] = [];
+  /** Those of them of which some row was read, as that of an older model. */
+  readonly #covered = new Set<string>();
 
   constructor(model: M, format: RowFormat) {
     this.#model = model;
@@ -87,6 +89,11 @@ export class RowReader<M extends AnyModel> {
   /** Headings that are no fields, or whose field another column has already. */
   get unused(): readonly string[] {
     return this.#unused;
+  }
+
+  /** Those of them of which no row was read so far, as that of an older model. */
+  get unread(): readonly string[] {
+    return this.#unused.filter((heading) => !this.#covered.has(heading));
   }
 
   /**
@@ -196,6 +203,7 @@ export class RowReader<M extends AnyModel> {
     // What is in no field and was not read is no part of the row, as everywhere in CSV.
     const names = new Set(others.map(([heading]) => heading));
     const own = Object.fromEntries(Object.entries(older.json).filter(([name]) => !names.has(name)));
+    for (const name of older.covered) this.#covered.add(name);
     return { ...fromJson(this.#model, own), covered: older.covered };
   }
 
