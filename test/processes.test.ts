@@ -106,7 +106,7 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     expect(acknowledged).toBeGreaterThan(KILLS);
     // Of a few kills none may have come while something was written.
     if (KILLS >= 20) expect(inDoubt).toBeGreaterThan(0);
-  }, 600_000);
+  }, 1_800_000);
 
   test("where there is no room it is told, what was saved is there, nothing is half written, and it works later", async () => {
     const path = join(folder, `full-${kind}`);
@@ -148,5 +148,5 @@ describe.each(Object.entries(places))("%s", (kind, open) => {
     expect(counted).toBe(8 * STEPS);
     expect(conflicts.reduce((sum, each) => sum + each, 0)).toBeGreaterThan(0);
     await store.close?.();
-  }, 600_000);
+  }, 1_800_000);
 });
