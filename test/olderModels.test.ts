@@ -70,7 +70,7 @@ const newer = model(
 ).formerly({
   fields: { girth: "circumference", plot: "place.plot" },
   read: (row) => ({
-    height: row["heightInFeet"] === undefined ? undefined : Math.round(Number(row["heightInFeet"]) * 30.48),
+    height: Math.round(Number(row["heightInFeet"]) * 30.48),
     planted: row["planted"] === undefined ? undefined : day(row["planted"]),
   }),
 });

@@ -62,8 +62,9 @@ export function modernRow(model: AnyModel, given: Members, { unread, jsonOf }: R
     }
     for (const [name, kind] of storedFields(model)) {
       const value = valueIn(fields, name);
-      if (value !== undefined && !kind.isBlank(value) && !isThere(valueIn(json, name)))
-        json = withMember(json, name, jsonOf(kind, value));
+      // What could not be worked out, since the row does not have it, is no value.
+      const isValue = value !== undefined && !Number.isNaN(value) && !kind.isBlank(value);
+      if (isValue && !isThere(valueIn(json, name))) json = withMember(json, name, jsonOf(kind, value));
     }
   }
   return { json, covered, failure };
