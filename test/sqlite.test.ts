@@ -268,7 +268,11 @@ describe("rows that are read a page at a time", () => {
   test("may be so large that no text of the runtime would hold a page of them", async () => {
     const store = open(join(folder, "large.db"), model({ tag: text(), notes: text() }, { key: "tag" }));
     const notes = "n".repeat(1_900_000);
-    for (let row = 0; row < 40; row++) await store.append({ tag: `T-${row}`, notes });
+    const rows = Array.from({ length: 40 }, (_, row) => ({ tag: `T-${row}`, notes }));
+    await store.write(
+      rows.map((row) => ({ kind: "insert", row })),
+      { id: "all" },
+    );
     let found = 0;
     for await (const each of store.read()) found += each.ok && each.row.notes === notes ? 1 : 0;
     expect(found).toBe(40);

@@ -81,15 +81,15 @@ function tableOfOthers(ofModel: AnyModel, name: string): ChangeableStore<never, 
 }
 
 const fileUnderTest = (ending: string): readonly StoreCheck[] =>
-  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never, times(100_000, 0.05));
+  onDisk((ofModel, name) => fileStore(join(folder, `${name}.${ending}`), ofModel) as never, times(100_000, 0.03));
 
 const places: Readonly<Record<string, readonly StoreCheck[]>> = {
   memoryStore: memoryUnderTest(),
   sqliteStore: onDisk(
     (ofModel, name) => sqliteStore(join(folder, `${name}.db`), ofModel) as never,
-    times(100_000, 0.2),
+    times(100_000, 0.08),
   ),
-  "sqliteStore, columns": onDisk(tableOfOthers, times(100_000, 0.1), { needsKey: true, hasOtherWriters: true }),
+  "sqliteStore, columns": onDisk(tableOfOthers, times(100_000, 0.04), { needsKey: true, hasOtherWriters: true }),
   "fileStore .ndjson": fileUnderTest("ndjson"),
   "fileStore .json": fileUnderTest("json"),
   "fileStore .csv": fileUnderTest("csv"),
@@ -99,7 +99,7 @@ const places: Readonly<Record<string, readonly StoreCheck[]>> = {
         fileName: [ofModel.names[0]] as never,
         whenExists: "number",
       }) as never,
-    times(1_000, 0.3),
+    times(1_000, 0.15),
   ),
 };
 const signs = new Map<string, string>();
