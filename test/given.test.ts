@@ -315,6 +315,25 @@ describe("what the place gives", () => {
     expect(given).toBeGreaterThan(0);
   });
 
+  test("is the same where the answer was lost and the write is asked for again, also in the rows that refer to it", async () => {
+    const database = sqliteDatabase(join(folder, `lost-${places++}.db`), { by: "KM" });
+    closing.push(() => database.close());
+    const parts = (): Parameters<typeof database.write>[0] => [
+      { store: stored.orders, changes: [{ kind: "insert", row: { id: -1, site: "A" } }] as never },
+      { store: stored.lines, changes: [{ kind: "insert", row: { code: "L", order: -1, count: 1 } }] as never },
+    ];
+    const stored = {
+      orders: database.store(order, "orders") as never,
+      lines: database.store(line, "lines", { references: { order: "orders" } }) as never,
+    };
+    const first = await database.write(parts(), { id: "once" });
+    expect(first).toMatchObject([
+      { ok: true, written: [{ key: 1, row: { id: 1 } }] },
+      { ok: true, written: [{ key: "L", row: { order: 1 } }] },
+    ]);
+    expect(await database.write(parts(), { id: "once" })).toEqual(first);
+  });
+
   test("is given again to nobody when its row is deleted, in a database", async () => {
     for (const kind of ["memory", "sqlite"]) {
       const store = open(kind, `deleted-${places++}`, visit);

@@ -206,6 +206,7 @@ describe("a table that another program has made", () => {
       () =>
         sqliteStore(old.path, ofModel as never, { table: "STOCK", columns: map as never });
     expect(call(small, { X: "tagg" })).toThrow('The field "tagg" is not known, at columns. Did you mean "tag"?');
+    expect(call(small, { X: "tag", x: "bed" })).toThrow('The column "x" was given twice');
     expect(call(small, { X: "tag", Y: "tag" })).toThrow('The field "tag" was given two columns, X and Y');
     expect(call(small, { X: { field: "tag", read: String } })).toThrow(
       "Right would be the name of a field, or { field, read, write }.",

@@ -154,8 +154,6 @@ function giveParts<M extends AnyModel>(
   database: SqliteDatabase,
   parts: readonly TableWrite<M>[],
 ): readonly GivenWrite<M>[] {
-  /** By table and key for now, the key that was given. */
-  const keys = new Map<string, ReadonlyMap<unknown, unknown>>();
   const given = parts.map(({ rows, changes }) => {
     const columnOf = (field: string): string => rows.columnNames.get(field)!;
     const highest = (field: string): number => database.highest(connection, rows.name, columnOf(field));
@@ -166,9 +164,32 @@ function giveParts<M extends AnyModel>(
       if (numbers.some((row) => row !== undefined))
         database.noteNumber(connection, rows.name, columnOf(field), highestIn(numbers, field));
     }
-    if (hasGivenKey(rows.model)) keys.set(rows.name, givenKeys(rows.model, changes, gave.changes));
     return { rows, ...gave };
   });
+  return withGivenKeys(parts, given);
+}
+
+/** What was given to the rows of a write when it was done first. */
+function givenBefore<M extends AnyModel>(
+  parts: readonly TableWrite<M>[],
+  noted: Readonly<Record<string, Partial<TableChanges>>>,
+): readonly TableWrite<M>[] {
+  const given = parts.map(({ rows, changes }) => ({
+    rows,
+    changes: givenAgain(rows.model, changes, noted[rows.name]?.values),
+  }));
+  return withGivenKeys(parts, given);
+}
+
+/** Has rows that refer to one by a key for now refer to it by the key that it was given. */
+function withGivenKeys<M extends AnyModel, W extends TableWrite<M>>(
+  sent: readonly TableWrite<M>[],
+  given: readonly W[],
+): readonly W[] {
+  /** By table and key for now, the key that was given. */
+  const keys = new Map<string, ReadonlyMap<unknown, unknown>>();
+  for (const [index, { rows, changes }] of given.entries())
+    if (hasGivenKey(rows.model)) keys.set(rows.name, givenKeys(rows.model, sent[index]!.changes, changes));
   if (keys.size === 0) return given;
   return given.map((part) => ({ ...part, changes: part.changes.map((change) => referring(part.rows, change, keys)) }));
 }
@@ -235,10 +256,8 @@ export function writeAllIn<M extends AnyModel>(
     return inTransaction(connection, () => {
       const before = database.doneBefore(connection, id);
       if (before !== undefined)
-        return sent.map(({ rows, changes }) => {
-          const noted = before.tables[rows.name] ?? {};
-          const sent = givenAgain(rows.model, changes, (noted as Partial<TableChanges>).values);
-          const written = rows.writtenBefore(connection, sent, before.number, noted);
+        return givenBefore(sent, before.tables).map(({ rows, changes }) => {
+          const written = rows.writtenBefore(connection, changes, before.number, before.tables[rows.name] ?? {});
           return { ok: true, written, mark: String(before.number) };
         });
       const number = database.lastNumber(connection) + 1;

@@ -52,6 +52,11 @@ export function declaredColumns(model: AnyModel, columns: TableColumns): Map<str
   const declared = new Map<string, DeclaredColumn | undefined>();
   const taken = new Map<string, string>();
   for (const [column, given] of Object.entries(columns)) {
+    if (declared.has(column.toLowerCase()))
+      throw new IronwoodError("nameTaken", `The column "${column}" was given twice: SQLite tells no capitals`, {
+        where,
+        expected: "it once",
+      });
     if (given === undefined) {
       declared.set(column.toLowerCase(), undefined);
       continue;
