@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
+import { platform } from "../src/engine/index.ts";
 import { fileStore, folderStore } from "../src/files/index.ts";
 import {
   type AnyModel,
@@ -174,7 +175,8 @@ describe.each(Object.keys(stores))("%s", (kind) => {
     expect(entry.fields.id.display).toBe("");
     expect(entry.fields.id.readOnly).toBe(true);
     // What refers to a row that has no number yet, waits for it.
-    expect(await keptLines.write()).toMatchObject({ ok: false });
+    const waits = "1 row not saved yet: “Order” has to be saved first.";
+    expect(await keptLines.write()).toEqual({ ok: false, state: "unsaved", said: waits });
     expect(keptLines.unsavedOf("L-1")).toBe("new");
     expect(await kept.write()).toMatchObject({ ok: true });
     expect([...orders].map(({ id, site, changedBy }) => [id, site, changedBy])).toEqual([
@@ -196,6 +198,30 @@ describe.each(Object.keys(stores))("%s", (kind) => {
     ]);
     expect(kept.state).toBe("saved");
   });
+});
+
+test("builder is told once of rows that refer to rows of a table that is not kept", async () => {
+  const reported: string[] = [];
+  const report = platform.report;
+  platform.report = (error) => reported.push(String(error));
+  const orders = table(order, []);
+  const lines = table(line, [], { references: { order: orders } });
+  const kept = await keep(lines, memoryStore(line));
+  const inserted = orders.insert({ site: "River bank" });
+  lines.insert({ code: "L-1", order: inserted.ok ? inserted.row.id : 0 });
+  lines.insert({ code: "L-2", count: 4 });
+  expect(kept.said).toBe("2 rows not saved yet. 1 row not saved yet: “Order” has to be saved first.");
+  for (let times = 0; times < 2; times++)
+    expect(await kept.write()).toEqual({
+      ok: false,
+      state: "unsaved",
+      said: "1 row not saved yet: “Order” has to be saved first.",
+    });
+  platform.report = report;
+  kept.stop();
+  expect(reported).toEqual([
+    expect.stringMatching(/Rows of the table of "Line" \(1 now\) are not written: .*the table of "Order", which is not kept/),
+  ]);
 });
 
 describe("what the place gives", () => {

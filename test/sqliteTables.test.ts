@@ -4,9 +4,22 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
 import Driver from "libsql";
-import { type AnyModel, Decimal, decimal, group, integer, model, type RowOf, rows, table, text } from "../src/index.ts";
+import {
+  addLanguage,
+  type AnyModel,
+  Decimal,
+  decimal,
+  group,
+  integer,
+  model,
+  type RowOf,
+  rows,
+  table,
+  text,
+} from "../src/index.ts";
+import { german } from "../src/messages/de/index.ts";
 import { sqliteDatabase, sqliteStore, type SqliteTables } from "../src/sqlite/index.ts";
-import { keepTogether, type StoreChange, type StoredRow, toJson } from "../src/store/index.ts";
+import { keep, keepTogether, type StoreChange, type StoredRow, toJson } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "ironwood-tables-"));
@@ -253,10 +266,31 @@ describe("references", () => {
     mine.sites.delete(1);
     expect((await theirs.kept.write()).ok).toBe(true);
     const result = await mine.kept.write();
-    expect([result.ok, result.said]).toEqual([false, expect.stringMatching(/1/)]);
+    const inUse = (row: string) => `1 row not saved: Other rows in kept.db still use ${row}.`;
+    expect([result.ok, result.said]).toEqual([false, expect.stringContaining(inUse("Site 1"))]);
     expect(sql(path, "SELECT count(*) FROM sites")).toEqual([[1]]);
     mine.kept.revert();
     expect([mine.kept.state, mine.sites.size]).toEqual(["saved", 1]);
     for (const { kept } of [mine, theirs]) kept.stop();
+  });
+
+  test("that the place refuses are told in the language of the table", async () => {
+    addLanguage(german);
+    const database = opened(join(folder, "told.db"));
+    const placeOfSites = database.store(site, "sites");
+    const sites = table(site, [], { locale: "de" });
+    // The tables are known to each other at the place only.
+    const items = table(item, [], { locale: "de" });
+    const kept = await keep(sites, placeOfSites);
+    const keptItems = await keep(items, database.store(item, "items", { references: { site: "sites" } }));
+    items.insert({ tag: "A", site: 7 });
+    expect((await keptItems.write()).said).toContain("1 Zeile nicht gespeichert: 7 steht nicht zur Auswahl.");
+    expect(items.problemsOf(items.get("A")!).map(({ message }) => message)).toEqual(["7 steht nicht zur Auswahl."]);
+    sites.insert({ number: 7, name: "Depot" });
+    expect([(await kept.write()).ok, (await keptItems.write()).ok]).toEqual([true, true]);
+    // The number is another one now: what other rows use is the one that it had.
+    sites.update(7, { number: 8 });
+    expect((await kept.write()).said).toContain("Andere Zeilen in told.db verwenden Site 7 noch.");
+    for (const each of [kept, keptItems]) each.stop();
   });
 });

@@ -9,14 +9,15 @@ import {
   Value,
 } from "../engine/index.ts";
 import { IronwoodError } from "../errors/index.ts";
-import { type AnyModel, type KeyOf, type Problem, type RowOf, sayOfKeeping } from "../model/index.ts";
+import { type AnyModel, type KeyOf, type Problem, type RowOf, rowTitle } from "../model/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
 import type { Draft } from "./drafts/Draft.ts";
 import { DraftKeeping } from "./drafts/DraftKeeping.ts";
 import { rowsSource } from "./drafts/rowsSource.ts";
+import { EndlessWait } from "./firstBefore.ts";
 import { KeptRows } from "./KeptRows.ts";
-import { type KeptFacts, sayKept } from "./keptWords.ts";
+import { inLanguage, type KeptFacts, sayKept } from "./keptWords.ts";
 import type { KeepOptions } from "./KeepOptions.ts";
 import { pauseAfter } from "./pauses.ts";
 import { type PendingWrite, pendingWrite } from "./pendingWrite.ts";
@@ -53,6 +54,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   /** What is done at the place, one after the other: a row that is read while it is written would be taken for that of others. */
   #last: Promise<unknown> = Promise.resolve();
   #isReading = false;
+  readonly #endlessWait: EndlessWait;
   #timer: unknown;
   #failures = 0;
   readonly #trouble = new TroubleNotices();
@@ -70,6 +72,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.place = store.place;
     this.#store = store;
     this.#options = options;
+    this.#endlessWait = new EndlessWait(table[internal] as TableState<M>);
     this.#rows = new KeptRows(table[internal] as TableState<M>, groups);
   }
 
@@ -222,7 +225,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   /** How it stands, in numbers and reasons. */
   get facts(): KeptFacts {
-    const { size, conflictCount, refusals } = this.#rows;
+    const { size, conflictCount, refusals, waiting } = this.#rows;
     return {
       state: this.state,
       place: this.place,
@@ -232,6 +235,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       conflicts: conflictCount,
       refused: refusals.length,
       reason: refusals[0]?.[0]?.message ?? this.#failure.read()?.message ?? "",
+      waiting: { count: waiting.count, title: waiting.first?.model.title ?? "" },
       leftOut: this.#leftOut.read().length,
     };
   }
@@ -326,6 +330,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   #begin(waits?: (row: Differing<M>) => boolean): void {
     const rows = this.#rows.begin(waits);
+    this.#endlessWait.look(this.#rows.waiting);
     if (rows.length === 0) this.#rows.notWritten();
     else this.#pending = pendingWrite(this.table[internal].model, rows);
   }
@@ -349,7 +354,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       for (const { change, problems } of result.refused)
         this.#rows.refuse(
           rows[change]!,
-          problems.map((problem) => this.#inWords(problem)),
+          problems.map((problem) => this.#inWords(problem, rows[change]!)),
         );
     return 0;
   }
@@ -372,9 +377,9 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   /** What every place may say is said in the language of the table. */
-  #inWords(problem: Problem): Problem {
-    if (problem.code !== "keyTaken") return problem;
-    return { ...problem, message: sayOfKeeping(this.table.locale, "keptKeyTaken", { place: this.place }) };
+  #inWords(problem: Problem, { at, key, now }: Differing<M>): Problem {
+    const { locale, model } = this.table;
+    return inLanguage(locale, this.place, problem, { title: rowTitle(model, [at?.key ?? key].flat()), row: now });
   }
 
   reload({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {

@@ -13,11 +13,13 @@ import {
   wholeRow,
 } from "../table/index.ts";
 import { type Disputed, disputedRows, type News } from "./disputedRows.ts";
+import { firstBefore, noneWaits, rowsWaiting, type WaitingRows } from "./firstBefore.ts";
 import type { KeptConflict, UnsavedRow } from "./Kept.ts";
 import { PlaceVersions } from "./PlaceVersions.ts";
 import { Refusals } from "./Refusals.ts";
 import { TouchedRows } from "./TouchedRows.ts";
 import { type AtPlace, type Differing, type Met, type NotedChange, Unsaved, type Written } from "./Unsaved.ts";
+import { unknownRow } from "./unknownRow.ts";
 import type { WriteGroups } from "./WriteGroups.ts";
 
 /** A row of the table to be written without anybody being told that it differs. */
@@ -206,8 +208,8 @@ export class KeptRows<M extends AnyModel> {
 
   /** What is in conflict may not be any more, and what had no room may have it. */
   #meetAgain(): void {
-    if (this.#conflicts.size === 0 && this.#blocked.size === 0) return;
     const again = [...this.#conflicts.values(), ...this.#blocked.values()];
+    if (again.length === 0) return;
     this.#blocked.clear();
     this.#conflicts.clear();
     this.takeIn(again);
@@ -328,10 +330,14 @@ export class KeptRows<M extends AnyModel> {
 
   /** Whether a row is in conflict, was refused as it is, or refers to one whose key the place has still to give. */
   isHeld({ at, key, now, base }: Differing<M>): boolean {
-    if (!this.#isStrict && this.#table.referencesOf(now).some((each) => each.to.isKeyGiven && isForNow(each.key)))
-      return true;
+    if (!this.#isStrict && firstBefore(this.#table, now) !== undefined) return true;
     if (this.#refused.problemsOf((now ?? base) as object) !== undefined) return true;
     return this.#conflicts.size > 0 && this.#conflicts.has(lookUpOf(at?.key ?? key));
+  }
+
+  /** How many rows wait for rows of another table, and for which table. */
+  get waiting(): WaitingRows {
+    return this.#isStrict ? noneWaits : rowsWaiting(this.#table, this.#unsaved);
   }
 
   /** A row that was merged, or put in as it is, may break what its model says: only what was not wrong before keeps it from being written. */
@@ -375,7 +381,8 @@ export class KeptRows<M extends AnyModel> {
   revert(key?: KeyOf<M>): RowResult<void> {
     this.note();
     const row = key === undefined ? undefined : this.#unsaved.find(key);
-    if (key !== undefined && row === undefined) throw this.#unknown(key, "that is unsaved");
+    if (key !== undefined && row === undefined)
+      throw unknownRow(this.#table.where, this.#unsaved, key, "that is unsaved");
     const rows = row === undefined ? this.#unsaved.rows() : [row];
     const disputed = rows.flatMap((each) => this.#conflicts.get(lookUpOf(each.at?.key ?? each.key)) ?? []);
     for (const { key: placeKey, now } of disputed) this.#choose(placeKey, now, now?.row);
@@ -389,7 +396,7 @@ export class KeptRows<M extends AnyModel> {
     this.note();
     const { model } = this.#table;
     const found = this.#disputed().find(({ row }) => lookUpOf(row.key) === lookUpOf(key));
-    if (found === undefined) throw this.#unknown(key, "in conflict");
+    if (found === undefined) throw unknownRow(this.#table.where, this.#unsaved, key, "in conflict");
     const { placeKey, theirs } = found;
     const sides = { base: found.row.base, mine: found.row.now, theirs: theirs?.row, isStrict: this.#isStrict };
     const whole = (given: object): unknown =>
@@ -428,13 +435,5 @@ export class KeptRows<M extends AnyModel> {
   #isTakenHere(row: RowOf<M>): boolean {
     const { model } = this.#table;
     return model.parts.key.length > 0 && this.#table.slotFor(keyIn(model, row) as KeyOf<M>) !== undefined;
-  }
-
-  #unknown(key: KeyOf<M>, what: string): IronwoodError {
-    const keys = this.#unsaved.rows().map((row) => shown(row.key));
-    return new IronwoodError("unknownKey", `There is no row ${what} with the key ${shown(key)}`, {
-      where: this.#table.where,
-      expected: keys.length === 0 ? "nothing: no row is unsaved" : `one of ${keys.slice(0, 5).join(", ")}`,
-    });
   }
 }

@@ -191,6 +191,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       conflicts: sum((each) => each.conflicts),
       refused: sum((each) => each.refused),
       reason: first.reason,
+      waiting: first.waiting,
       leftOut: sum((each) => each.leftOut),
     });
   }

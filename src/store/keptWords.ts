@@ -1,4 +1,4 @@
-import { sayOfKeeping } from "../model/index.ts";
+import { nameIn, type Problem, say, sayOfKeeping, valueIn } from "../model/index.ts";
 import type { KeptState } from "./Kept.ts";
 
 /** What is known of a table that is kept, in numbers and reasons. */
@@ -15,6 +15,8 @@ export interface KeptFacts {
   /** How many rows are refused, and why the first of them is. */
   readonly refused: number;
   readonly reason: string;
+  /** How many rows wait until rows of another table are saved, and what people call a row of that. */
+  readonly waiting: { readonly count: number; readonly title: string };
   /** How many rows of the place can't be read. */
   readonly leftOut: number;
 }
@@ -33,7 +35,7 @@ function sayState(locale: string, { state, place, ...facts }: KeptFacts): string
     case "saved":
       return facts.written > 0 ? say("keptWritten", facts.written) : say("keptSaved");
     case "unsaved":
-      return say("keptUnsaved", facts.unsaved);
+      return sayUnsaved(locale, facts);
     case "saving":
       return say("keptSaving", facts.writing);
     case "conflict":
@@ -44,5 +46,32 @@ function sayState(locale: string, { state, place, ...facts }: KeptFacts): string
       return say("keptRefused", facts.refused || facts.unsaved);
     case "stopped":
       return say("keptStopped");
+  }
+}
+
+function sayUnsaved(locale: string, { unsaved, waiting }: Pick<KeptFacts, "unsaved" | "waiting">): string {
+  const all = sayOfKeeping(locale, "keptUnsaved", { count: unsaved });
+  if (waiting.count === 0) return all;
+  const waits = sayOfKeeping(locale, "keptWaits", waiting);
+  return waiting.count === unsaved ? waits : `${all} ${waits}`;
+}
+
+/** What every place may say of a row, in a language; what only one place says stays as it is. */
+export function inLanguage(
+  locale: string,
+  place: string,
+  problem: Problem,
+  of: { readonly title: string; readonly row: unknown },
+): Problem {
+  const { code, pointer } = problem;
+  switch (code) {
+    case "keyTaken":
+      return { ...problem, message: sayOfKeeping(locale, "keptKeyTaken", { place }) };
+    case "inUse":
+      return { ...problem, message: sayOfKeeping(locale, "keptStillUsed", { value: of.title, place }) };
+    case "notAChoice":
+      return { ...problem, message: say(locale, "notAChoice", { value: String(valueIn(of.row, nameIn(pointer))) }) };
+    default:
+      return problem;
   }
 }

@@ -4,8 +4,13 @@ import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 
 /** What of a table others refer to. */
 export interface Referred {
+  readonly model: AnyModel;
+  /** What its errors call it. */
+  readonly where: string;
   /** Whether the place where its rows are kept gives them their keys. */
   readonly isKeyGiven: boolean;
+  /** What people call the place where its rows are kept, while they are kept at one. */
+  readonly keptAt: string | undefined;
   hasLookUp(key: LookUp): boolean;
   /** Who refers to its rows. */
   readonly referrers: Referrers;

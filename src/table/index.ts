@@ -9,6 +9,7 @@ export { table } from "./newTable.ts";
 export { view, viewOf } from "./newView.ts";
 export { titleOfRow } from "./RowCell.ts";
 export type { AnyTable, Table } from "./Table.ts";
+export type { Referred } from "./References.ts";
 export type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
 export { applyStored, applyStoredRows, type StoredChange } from "./applyStored.ts";
 export { slotChanges, type SlotChange } from "./slotChanges.ts";

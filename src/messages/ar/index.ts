@@ -137,6 +137,8 @@ export const arabic: Language = {
     keptSaved: ({ place }) => `كل شيء محفوظ في ${place}.`,
     keptWritten: ({ count, place }) => `تم الحفظ في ${place}؛ ${counted("الصفوف", count)}.`,
     keptUnsaved: ({ count }) => `${counted("صفوف لم تُحفظ بعد", count)}.`,
+    keptWaits: ({ count, title }) =>
+      `${counted("صفوف لم تُحفظ بعد", count)}؛ يجب أولًا حفظ ${title === "" ? "صفوف جدول آخر" : `«${title}»`}.`,
     keptSaving: ({ count, place }) => `جارٍ الحفظ في ${place}؛ ${counted("الصفوف", count)} …`,
     keptRefused: ({ count, reason }) => `${counted("صفوف لم تُحفظ", count)}؛ ${reason} ما أدخلته ما زال هنا.`,
     keptUnreachable: ({ count, reason }) =>
@@ -146,6 +148,7 @@ export const arabic: Language = {
       `${counted(`صفوف في ${place} لا يمكن قراءتها ولا تُعرض، وهي باقية هناك`, count)}.`,
     keptNothing: () => "لا يوجد ما يُحفظ.",
     keptKeyTaken: ({ place }) => `صف آخر في ${place} له هذه القيمة.`,
+    keptStillUsed: ({ value, place }) => `لا تزال صفوف أخرى في ${place} تستخدم ${value}.`,
     keptStopped: ({ place }) => `لم تعد هذه الصفوف تُحفظ في ${place}.`,
     conflictTitle: () => "تغيّر هنا وفي مكان آخر",
     conflictQuestion: () => "اختر الصحيح. ما غيّره طرف واحد فقط يبقى في كل الأحوال.",

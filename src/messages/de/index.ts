@@ -152,6 +152,8 @@ export const german: Language = {
     keptSaved: ({ place }) => `Alles ist in ${place} gespeichert.`,
     keptWritten: ({ count, place }) => `${counted(count, "Zeile", "Zeilen")} in ${place} gespeichert.`,
     keptUnsaved: ({ count }) => `${counted(count, "Zeile", "Zeilen")} noch nicht gespeichert.`,
+    keptWaits: ({ count, title }) =>
+      `${counted(count, "Zeile", "Zeilen")} noch nicht gespeichert: Zuerst ${title === "" ? "sind Zeilen einer anderen Tabelle" : `ist „${title}“`} zu speichern.`,
     keptSaving: ({ count, place }) => `${counted(count, "Zeile wird", "Zeilen werden")} in ${place} gespeichert …`,
     keptRefused: ({ count, reason }) =>
       `${counted(count, "Zeile", "Zeilen")} nicht gespeichert: ${reason} Ihre Eingaben sind noch da.`,
@@ -163,6 +165,7 @@ export const german: Language = {
       `${counted(count, "Zeile", "Zeilen")} in ${place} nicht lesbar und nicht angezeigt, dort aber noch vorhanden.`,
     keptNothing: () => "Es gibt nichts zu speichern.",
     keptKeyTaken: ({ place }) => `Eine andere Zeile in ${place} hat das schon.`,
+    keptStillUsed: ({ value, place }) => `Andere Zeilen in ${place} verwenden ${value} noch.`,
     keptStopped: ({ place }) => `Diese Zeilen werden nicht mehr in ${place} gespeichert.`,
     conflictTitle: () => "Hier und anderswo geändert",
     conflictQuestion: () => "Wählen Sie, was gilt. Was nur eine Seite geändert hat, bleibt in jedem Fall.",

@@ -9,6 +9,8 @@ export const keepingEnglish: AreaWords<KeepingMessage> = {
   keptSaved: ({ place }) => `Everything is saved in ${place}.`,
   keptWritten: ({ count, place }) => `${rows(count)} saved in ${place}.`,
   keptUnsaved: ({ count }) => `${rows(count)} not saved yet.`,
+  keptWaits: ({ count, title }) =>
+    `${rows(count)} not saved yet: ${title === "" ? "rows of another table have" : `“${title}” has`} to be saved first.`,
   keptSaving: ({ count, place }) => `Saving ${rows(count)} in ${place} …`,
   keptRefused: ({ count, reason }) => `${rows(count)} not saved: ${reason} What you entered is still here.`,
   keptUnreachable: ({ count, reason }) =>
@@ -18,6 +20,7 @@ export const keepingEnglish: AreaWords<KeepingMessage> = {
     `${rows(count)} of ${place} can’t be read, and ${count === 1 ? "is" : "are"} left there as ${count === 1 ? "it is" : "they are"}.`,
   keptNothing: () => "There is nothing to save.",
   keptKeyTaken: ({ place }) => `Another row in ${place} has this already.`,
+  keptStillUsed: ({ value, place }) => `Other rows in ${place} still use ${value}.`,
   keptStopped: ({ place }) => `These rows are not saved in ${place} any more.`,
   conflictTitle: () => "Changed here and elsewhere",
   conflictQuestion: () => "Choose what is right. What only one side changed is kept in any case.",
