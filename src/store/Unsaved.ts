@@ -76,9 +76,10 @@ export interface Met<M extends AnyModel> {
  * To note a change takes the same time however many rows the table has, and memory is by changed rows.
  */
 export class Unsaved<M extends AnyModel> {
-  readonly #entries = new Set<Entry<M>>();
   /** Those that are here, by the key that they have now. */
   readonly #byKey = new Map<LookUp, Entry<M>>();
+  /** All others: those that are here no more, and those whose key another has for a while. */
+  readonly #others = new Set<Entry<M>>();
   /** Those that are at the place under another key than here, or are no more here, by the key that they have there. */
   readonly #byBase = new Map<LookUp, Entry<M>>();
   /** Those that were deleted here, by the key that they had last, where that is not the key of the place. */
@@ -106,7 +107,7 @@ export class Unsaved<M extends AnyModel> {
 
   /** How many rows differ. */
   get size(): number {
-    return this.#entries.size;
+    return this.#byKey.size + this.#others.size;
   }
 
   /** Whether a write is under way. */
@@ -141,9 +142,12 @@ export class Unsaved<M extends AnyModel> {
     const deleted: Entry<M>[] = [];
     const changed: Entry<M>[] = [];
     const created: Entry<M>[] = [];
-    for (const entry of this.#entries)
+    const add = (entry: Entry<M>): void => {
       if (entry.now === undefined) deleted.push(entry);
       else (entry.base === undefined ? created : changed).push(entry);
+    };
+    this.#byKey.forEach(add);
+    this.#others.forEach(add);
     return [...deleted, ...changed, ...created];
   }
 
@@ -211,20 +215,29 @@ export class Unsaved<M extends AnyModel> {
       if (at !== undefined) this.#settled(entry.key, at);
       return;
     }
-    this.#entries.add(entry);
     const key = lookUpOf(entry.key);
-    if (now !== undefined) this.#byKey.set(key, entry);
-    else if (!this.#hasKey) this.#deleted.set(key, entry);
+    if (now !== undefined) this.#putHere(key, entry);
+    else {
+      this.#others.add(entry);
+      if (!this.#hasKey) this.#deleted.set(key, entry);
+    }
     if (at === undefined) return;
     // Most rows keep their keys, and are found by them: a change that is noted costs one entry less.
     const placeKey = lookUpOf(at.key);
     if (now === undefined || placeKey !== key || !this.#hasKey) this.#byBase.set(placeKey, entry);
   }
 
+  /** Two may have one key for a while, as when others put a row in under the key of one that is new here: the last is found by it. */
+  #putHere(key: LookUp, entry: Entry<M>): void {
+    const before = this.#byKey.get(key);
+    if (before !== undefined && before !== entry) this.#others.add(before);
+    this.#byKey.set(key, entry);
+  }
+
   #drop(entry: Entry<M>): void {
-    this.#entries.delete(entry);
     const key = lookUpOf(entry.key);
     if (this.#byKey.get(key) === entry) this.#byKey.delete(key);
+    else this.#others.delete(entry);
     if (this.#deleted.get(key) === entry) this.#deleted.delete(key);
     if (entry.at === undefined) return;
     const baseKey = lookUpOf(entry.at.key);

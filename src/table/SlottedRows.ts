@@ -194,12 +194,14 @@ export abstract class SlottedRows<M extends AnyModel> implements Restorable {
   #put(slot: number, content: SlotContent<RowOf<M>>): void {
     const before = this.#before(slot, content);
     const { keys, storage } = this.current;
-    if (before.row !== undefined) keys.remove(this.#lookUpIn(before), slot);
+    const keyBefore = before.row === undefined ? undefined : this.#lookUpIn(before);
+    const keyNow = content.row === undefined ? undefined : this.#lookUpIn(content);
+    // Most changes leave the key as it is.
+    if (keyBefore !== undefined && keyBefore !== keyNow) keys.remove(keyBefore, slot);
     this.changing(slot, before.row, content.row);
     storage.put(slot, content);
-    if (content.row !== undefined) keys.add(this.#lookUpIn(content), slot);
-    if (this.followed.any)
-      for (const each of [before, content]) if (each.row !== undefined) this.followed.tell(this.#lookUpIn(each));
+    if (keyNow !== undefined && keyNow !== keyBefore) keys.add(keyNow, slot);
+    if (this.followed.any) for (const key of [keyBefore, keyNow]) if (key !== undefined) this.followed.tell(key);
     this.watcher?.(slot, before);
     this.#note(slot, before);
   }
