@@ -28,7 +28,8 @@ export interface Figure {
   readonly byHandMs: number;
   readonly ironwoodMs: number;
   readonly ratio: number;
-  readonly budget: number;
+  /** None where none is agreed. */
+  readonly budget: number | undefined;
   readonly within: boolean;
 }
 

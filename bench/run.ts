@@ -12,6 +12,7 @@ import { tableMeasures } from "./p10-one-change.ts";
 import { p7 } from "./p7-sorted-view.ts";
 import { p9, p9Measures } from "./p9-search.ts";
 import { pageFigures, pageMeasures } from "./pages.ts";
+import { fileFigures } from "./keepingFiles.ts";
 import { keepingFigures, keepingMeasures } from "./keeping.ts";
 import { sizes, smallestParts } from "./sizes.ts";
 import { table } from "./table.ts";
@@ -43,7 +44,8 @@ for (const comparison of chosen) {
   process.stderr.write(`${comparison.id} …\n`);
   figures.push(compare(comparison));
 }
-figures.push(...(await keepingFigures((id) => isWanted(id))), ...(await pageFigures((id) => isWanted(id))));
+figures.push(...(await keepingFigures((id) => isWanted(id))), ...(await fileFigures((id) => isWanted(id))));
+figures.push(...(await pageFigures((id) => isWanted(id))));
 console.log(table(figures));
 const measures = [
   ...(isWanted("Rules") ? entryRules() : []),

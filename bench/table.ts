@@ -6,7 +6,7 @@ const ms = (time: number): string => (time < 10 ? time.toFixed(2) : time.toFixed
 export function table(figures: readonly Figure[]): string {
   const rows = figures.map(
     ({ id, work, byHandMs, ironwoodMs, ratio, budget, within }) =>
-      `| ${id} | ${work} | ${ms(byHandMs)} ms | ${ms(ironwoodMs)} ms | **${ratio.toFixed(2)}×** | ≤ ${budget}× | ${within ? "yes" : "NO"} |`,
+      `| ${id} | ${work} | ${ms(byHandMs)} ms | ${ms(ironwoodMs)} ms | **${ratio.toFixed(2)}×** | ${budget === undefined ? "–" : `≤ ${budget}×`} | ${budget === undefined ? "–" : within ? "yes" : "NO"} |`,
   );
   return [
     "| id | work | by hand | Ironwood | ratio | budget | within |",

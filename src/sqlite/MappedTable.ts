@@ -1,4 +1,4 @@
-import { createHash } from "node:crypto";
+import { hash } from "node:crypto";
 import { type AnyModel, type KeyOf, pointerTo, type Problem, type RowOf } from "../model/index.ts";
 import { type StoreChange, StoreError } from "../store/index.ts";
 import { keyIn, lookUpOf } from "../table/index.ts";
@@ -319,10 +319,11 @@ export class MappedTable<M extends AnyModel> implements TableInDatabase<M> {
 
 /** A short text that another row has as good as never: 96 bits of a SHA-256. */
 const digestOf = (cells: readonly Cell[]): string =>
-  createHash("sha256")
-    .update(JSON.stringify(cells.map((cell) => (cell instanceof Uint8Array ? [...cell] : cell))))
-    .digest("base64url")
-    .slice(0, 16);
+  hash(
+    "sha256",
+    JSON.stringify(cells.map((cell) => (cell instanceof Uint8Array ? [...cell] : cell))),
+    "base64url",
+  ).slice(0, 16);
 
 function statementsFor(
   name: string,

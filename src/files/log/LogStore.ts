@@ -6,6 +6,7 @@ import {
   givenAgain,
   giveFields,
   judgeChanges,
+  type KeyedRow,
   keyedRows,
   notAppended,
   type Writer,
@@ -27,7 +28,7 @@ import { locked } from "../locked.ts";
 import { cutNotice, NEWLINE, tornNotice } from "../lineAppender.ts";
 import { identityOf, lookRegularly } from "../polling.ts";
 import { nextOf } from "../replaceFile.ts";
-import { versionOfRow } from "../rowVersion.ts";
+import { digestOf, versionOfRow } from "../rowVersion.ts";
 import { inUtf16, isUtf16 } from "../utf16.ts";
 import { compactLog, isMostlyOld } from "./compactLog.ts";
 import { LogFollowing } from "./LogFollowing.ts";
@@ -218,15 +219,23 @@ export class LogStore<M extends AnyModel> implements ChangeableStore<RowOf<M>, K
       return { ok: false, conflicts };
     }
     const { rows, gone, given } = judged;
-    const texts = rows.flatMap((each) => (each === undefined ? [] : [rowText(model, each.row, each.key)]));
-    await this.#add(writtenLines({ ...newHead<M>(id), deleted: gone, given, values }, texts));
-    const answer = this.#answer(rows);
+    const texts = rows.map((each) => each && rowText(model, each.row, each.key));
+    const lines = texts.filter((text) => text !== undefined);
+    await this.#add(writtenLines({ ...newHead<M>(id), deleted: gone, given, values }, lines));
+    const answer = this.#answer(rows, texts);
     await this.#compact();
     return answer;
   }
 
-  #answer(rows: readonly ({ readonly key: KeyOf<M>; readonly row: RowOf<M> } | undefined)[]): Result<M> {
-    const written = rows.map((each) => each && { ...each, version: versionOfRow(this.#model, each.row) });
+  /** @param texts - the lines of the rows, where they were just written */
+  #answer(rows: readonly (KeyedRow<M> | undefined)[], texts: readonly (string | undefined)[] = []): Result<M> {
+    const model = this.#model;
+    // The line of a row with a key of its own is what its version is made of.
+    const isByLine = model.parts.key.length > 0;
+    const written = rows.map((each, index) => {
+      const text = isByLine ? texts[index] : undefined;
+      return each && { ...each, version: text === undefined ? versionOfRow(model, each.row) : digestOf(text) };
+    });
     return { ok: true, written, mark: this.#log.mark };
   }
 

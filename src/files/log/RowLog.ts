@@ -121,7 +121,8 @@ export class RowLog<M extends AnyModel> {
       this.highest.set(field, Math.max(this.highest.get(field) ?? 0, highestIn([row], field)));
     const own = line.key ?? (this.#provisional.next(version) as KeyOf<M>);
     const held = this.#holdsRows ? row : undefined;
-    this.rows.set(lookUpOf(own), { key: own, version, row: held, ...placeOf(line) });
+    const { line: number, start, end } = line;
+    this.rows.set(key ?? lookUpOf(own), { key: own, version, row: held, line: number, start, end });
   }
 
   #laterLine(line: number): Problem {

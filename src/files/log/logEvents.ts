@@ -1,4 +1,4 @@
-import { isUtf8 } from "node:buffer";
+import { isAscii, isUtf8 } from "node:buffer";
 import { createReadStream } from "node:fs";
 import type { AnyModel } from "../../model/index.ts";
 import { type LogLine, readLogLine, WRITE_BEGINS, type WriteHead } from "./logLine.ts";
@@ -62,7 +62,8 @@ export async function* logEvents<M extends AnyModel>(
   const before = ({ start, line }: LinePlace): LogPlace => ({ upTo: start, lineCount: line - 1 });
   for await (const lines of rawLines(path, from, linesBefore)) {
     const events: LogEvent<M>[] = [];
-    for (const { text, isText, next, isEnded, ...place } of lines) {
+    for (const { text, isText, next, isEnded, line, start, end } of lines) {
+      const place = { line, start, end };
       if (!isEnded) {
         const isHead = text.startsWith(WRITE_BEGINS) || WRITE_BEGINS.startsWith(text);
         if (head !== undefined || isHead)
@@ -75,8 +76,8 @@ export async function* logEvents<M extends AnyModel>(
         yield events;
         return;
       }
-      if (text.trim() === "") continue;
-      const at = { upTo: next, lineCount: place.line };
+      if (isBlankLine(text)) continue;
+      const at = { upTo: next, lineCount: line };
       const read = readLogLine(model, text, isText, locale);
       if (read.kind === "write") {
         if (head !== undefined) events.push({ kind: "half", ...at, places });
@@ -88,7 +89,7 @@ export async function* logEvents<M extends AnyModel>(
         continue;
       } else {
         places.push(place);
-        rows.push({ ...read, ...place });
+        rows.push(Object.assign(read, place));
       }
       if (rows.length < head.rows) continue;
       events.push({ kind: "write", ...at, head, rows });
@@ -99,6 +100,9 @@ export async function* logEvents<M extends AnyModel>(
   }
   if (head !== undefined) yield [{ kind: "tail", ...before(places[0]!), places, line: undefined }];
 }
+
+/** Most lines begin with what is no white space. */
+const isBlankLine = (text: string): boolean => !text.startsWith("{") && text.trim() === "";
 
 /** The lines of a file, some at a time. Besides the line feed, a lone carriage return ends a line. */
 async function* rawLines(path: string, from: number, linesBefore: number): AsyncGenerator<RawLine[]> {
@@ -124,6 +128,20 @@ async function* rawLines(path: string, from: number, linesBefore: number): Async
     const bytes = rest.length === 0 ? chunk : Buffer.concat([rest, chunk]);
     const lines: RawLine[] = [];
     const last = bytes.lastIndexOf(NEWLINE);
+    // Most text has a byte for each character, and can be cut as one text.
+    const whole = isAscii(bytes) ? bytes.toString("latin1", 0, last + 1) : undefined;
+    if (whole?.includes("\r") === false) {
+      let begin = 0;
+      for (let end = whole.indexOf("\n"); end >= 0; end = whole.indexOf("\n", begin)) {
+        const place = { line: ++line, start: at + begin, end: at + end, next: at + end + 1 };
+        lines.push({ text: whole.slice(begin, end), isText: true, isEnded: true, ...place });
+        begin = end + 1;
+      }
+      at += begin;
+      rest = bytes.subarray(begin);
+      yield lines;
+      continue;
+    }
     const areAllText = isUtf8(bytes.subarray(0, last + 1));
     let begin = 0;
     for (let end = bytes.indexOf(NEWLINE); end >= 0; end = bytes.indexOf(NEWLINE, begin)) {

@@ -17,6 +17,8 @@ interface Item {
   readonly to: number;
   /** Members that were read as those of an older model: they are not written again. */
   readonly covered?: ReadonlySet<string> | undefined;
+  /** Whether it has members that are no fields. */
+  readonly hasStrangers?: boolean;
 }
 
 class JsonContent<M extends AnyModel> implements FileContent<M> {
@@ -44,8 +46,9 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
       }
       const json = JSON.parse(this.#text.slice(from, to)) as Record<string, unknown>;
       const older = this.#olderOf(json);
-      const strangers = this.#strangersIn(json).filter((name) => !told.has(name) && older?.covered.has(name) !== true);
+      const strangers = this.#strangersIn(json);
       for (const name of strangers) {
+        if (told.has(name) || older?.covered.has(name) === true) continue;
         told.add(name);
         this.others.push({ line, problems: [strange(`"${name}" is no field: it is not read, and stays as it is.`)] });
       }
@@ -53,7 +56,8 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
       if (older?.failure !== undefined) this.others.push({ line, problems: [notReadAsBefore(older.failure)] });
       else if (reading.ok) {
         const hiddenKey = json[HIDDEN_KEY] as string | undefined;
-        this.rows.push({ row: reading.row, line, hiddenKey, from, to, covered: older?.covered });
+        const hasStrangers = strangers.length > 0;
+        this.rows.push({ row: reading.row, line, hiddenKey, from, to, covered: older?.covered, hasStrangers });
       } else this.others.push({ line, problems: reading.problems });
     }
   }
@@ -99,6 +103,8 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
 
   #ownOf(json: unknown): unknown {
     if (typeof json !== "object" || json === null || Array.isArray(json)) return json;
+    const isAll = Object.keys(json).every((name) => name !== HIDDEN_KEY && this.#isOwn(name));
+    if (isAll) return json;
     return Object.fromEntries(Object.entries(json).filter(([name]) => name !== HIDDEN_KEY && this.#isOwn(name)));
   }
 
@@ -111,7 +117,7 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
           ? `${JSON.stringify(name)}:${JSON.stringify(value)}`
           : `${JSON.stringify(name)}: ${JSON.stringify(value, null, indent).replaceAll("\n", `\n${indent}${indent}`)}`,
       );
-      const members = [...own, ...(before === undefined ? [] : this.#strangersAt(before))];
+      const members = [...own, ...(before?.hasStrangers === true ? this.#strangersAt(before) : [])];
       if (indent === undefined || members.length === 0) return `{${members.join(",")}}`;
       return `{${members.map((each) => `\n${indent}${indent}${each}`).join(",")}\n${indent}}`;
     };
@@ -156,7 +162,8 @@ class JsonContent<M extends AnyModel> implements FileContent<M> {
   /** Puts rows behind the others, and takes off the comma that a last row has left which went. */
   #joined(text: string, count: number, added: readonly string[], indent: string | undefined): string {
     const tail = this.#text.slice(this.#end);
-    const head = text.slice(0, text.length - tail.length).replace(/,?\s*$/, "");
+    const rows = text.slice(0, text.length - tail.length).trimEnd();
+    const head = rows.endsWith(",") ? rows.slice(0, -1) : rows;
     const between = indent === undefined ? "" : `\n${indent}`;
     const begin = added.length > 0 && count > 0 ? `${head},` : head;
     const end = indent === undefined || count + added.length === 0 ? "" : "\n";
