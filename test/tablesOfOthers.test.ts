@@ -446,7 +446,8 @@ describe("what other programs write meanwhile", () => {
       closing = [];
     }
     console.info(`seed ${seed}: ${count} sequences, ${steps} steps, ${conflicts} conflicts, ${refused} refused`);
-    expect(conflicts).toBeGreaterThan(0);
+    // Of a few sequences none may have come to a conflict.
+    if (count >= 20) expect(conflicts).toBeGreaterThan(0);
   });
 
   test("tables of both sorts are written in one transaction, and refer to each other", async () => {
