@@ -18,8 +18,10 @@ import {
   number,
   oneOf,
   rows,
+  rowsOf,
   table,
   text,
+  view,
 } from "../src/index.ts";
 import {
   type Draft,
@@ -51,7 +53,7 @@ const note = model(
     done: boolean(),
     kind: oneOf(["tree", "hedge"]),
     marks: list(text()),
-    plants: rows(model({ species: text(), count: integer() })),
+    plants: rows(model({ species: text(), count: integer(), pin: text({ writeOnly: true }) }, { title: "Plant" })),
     secret: text({ writeOnly: true }),
     double: number(),
   },
@@ -75,7 +77,15 @@ function crash(drafts: MemoryDrafts): void {
 const seen = (entry: Entry<Note>): unknown =>
   (["subject", "girth", "price", "on", "kind"] as const)
     .map((name): unknown => [name, entry.fields[name].text, entry.values[name]])
-    .concat([[entry.values.done, entry.values.marks, entry.values.plants]]);
+    .concat([[entry.values.done, entry.values.marks, linesOf(entry)]]);
+
+/** The rows inside, with what is typed in each of them. */
+function linesOf(entry: Entry<Note>): unknown {
+  const lines = rowsOf(entry, "plants");
+  return [...lines].map((line) => [line.species, line.count, typedIn(editEntry(lines, lines.keyOf(line)))]);
+}
+const typedIn = ({ fields }: { fields: Record<"species" | "count", { text: string }> }): string =>
+  `${fields.species.text}|${fields.count.text}`;
 
 async function offered(
   drafts: Drafts,
@@ -97,7 +107,7 @@ describe("a draft", () => {
     first.fields.price.enter("viel");
     first.fields.secret.enter("pass word");
     first.values.marks = ["a", "b"];
-    first.values.plants = [{ species: "Acer", count: 3 }];
+    first.values.plants = [{ species: "Acer", count: 3, pin: "" }];
     first.values.done = true;
     await draft.write();
     const stored = (await drafts.list("note")).length;
@@ -139,6 +149,52 @@ describe("a draft", () => {
     const again = await offered(drafts);
     again.draft.take();
     expect(again.entry.values.subject).toBe("x".repeat(20));
+  });
+
+  test("has what is typed in rows inside: it is there when they are edited again, as one step; a secret never", async () => {
+    const drafts = memoryDrafts();
+    const plants = [
+      { species: "Fagus sylvatica", count: 2, pin: "4711" },
+      { species: "Tilia cordata", count: 3, pin: "4712" },
+    ];
+    const begun = (inside: typeof plants): Entry<Note> =>
+      editEntry(note, { ...newEntry(note).values, tag: "N-1", plants: inside }, { save: () => undefined });
+    const first = await offered(drafts, begun(plants));
+    const lines = rowsOf(first.entry, "plants");
+    const [fagus, tilia] = [...lines];
+    editEntry(lines, lines.keyOf(tilia!)).fields.count.enter("many");
+    lines.update(lines.keyOf(fagus!), { species: "Fagus" });
+    await first.draft.write();
+    crash(drafts);
+    const [stored] = await drafts.list("note");
+    expect(stored!.text).not.toContain("471");
+    const again = await offered(drafts, begun(plants));
+    expect([again.draft.offered?.titles, again.draft.take()]).toEqual([["Plants"], []]);
+    const there = rowsOf(again.entry, "plants");
+    const [one, two] = [...there].map((row) => editEntry(there, there.keyOf(row)));
+    expect([typedIn(one!), typedIn(two!), [...there].map(({ pin }) => pin)]).toEqual([
+      "Fagus|2",
+      "Tilia cordata|many",
+      ["4711", "4712"],
+    ]);
+    // It counts when the entry is saved, until it is right.
+    expect(again.entry.changed).toBe(true);
+    expect(await again.entry.save()).toMatchObject({ ok: false, problems: [{ pointer: "/plants/1/count" }] });
+    two!.fields.count.enter("4");
+    expect(await again.entry.save()).toMatchObject({ ok: true });
+    expect(again.entry.values.plants).toMatchObject([{ species: "Fagus" }, { count: 4, pin: "4712" }]);
+    // Where the rows are others by now, what was typed in one of them is told.
+    await again.draft.write();
+    crash(drafts);
+    const third = await offered(drafts, begun(plants));
+    const [line] = [...rowsOf(third.entry, "plants")];
+    editEntry(rowsOf(third.entry, "plants"), rowsOf(third.entry, "plants").keyOf(line!)).fields.count.enter("many");
+    await third.draft.write();
+    crash(drafts);
+    const other = await offered(drafts, begun([]));
+    expect(other.draft.take().map(({ message }) => message)).toEqual([
+      "Not taken: “many” for Count, since its row is another one now.",
+    ]);
   });
 
   test("is gone when the entry is saved, reverted or typed back, and begins anew with the next row", async () => {
@@ -359,6 +415,8 @@ function act(random: Seeded, entry: Entry<Note>): void {
     "done",
     "marks",
     "plants",
+    "line",
+    "line",
     "undo",
     "redo",
     "revert",
@@ -368,9 +426,21 @@ function act(random: Seeded, entry: Entry<Note>): void {
     if (random.below(4) === 0) entry.revert();
   } else if (name === "done") entry.values.done = random.below(2) === 0;
   else if (name === "marks") entry.values.marks = random.pick([[], ["a"], ["a", "", "b"]]);
-  else if (name === "plants") entry.values.plants = random.pick([[], [{ species: "A", count: undefined }]]);
+  else if (name === "plants") entry.values.plants = random.pick([[], [{ species: "A", count: undefined, pin: "" }]]);
+  else if (name === "line") actInside(random, entry);
   else if (name === "kind") entry.values.kind = random.pick([undefined, "tree", "hedge"]);
   else entry.fields[name].enter(random.pick(["", "1", "12.", "1,5", "x", "2026-11-28", "28/11", " y ", "-"]));
+}
+
+function actInside(random: Seeded, entry: Entry<Note>): void {
+  const lines = rowsOf(entry, "plants");
+  const all = [...lines];
+  if (all.length === 0 || random.below(4) === 0) return void lines.insert({ species: random.pick(["", "Fagus"]) });
+  const key = lines.keyOf(random.pick(all));
+  if (random.below(8) === 0) return void lines.delete(key);
+  const line = editEntry(lines, key);
+  if (random.below(6) === 0) void line.commit();
+  else line.fields[random.pick(["species", "count"] as const)].enter(random.pick(["", "3", "many", "Quercus"]));
 }
 
 describe("drafts in a folder", () => {
@@ -422,8 +492,12 @@ describe("unsaved rows", () => {
     const kept = await keep(stock, place.again() as never, { drafts });
     open.push({ stop: () => kept.stop() } as never);
     await kept.draft!.ready;
+    const typed = (tag: string): string => {
+      const { fields } = editEntry(stock, tag);
+      return `${fields.bed.text}|${fields.notes.text}`;
+    };
     const seen = (): string[] => [...stock].map(({ tag, bed, notes }) => `${tag}|${bed}|${notes}`).sort();
-    return { stock, kept, draft: kept.draft!, seen };
+    return { stock, kept, draft: kept.draft!, seen, typed };
   }
 
   test("come back after a crash with what they were made of: merged with what others did, and asked about", async () => {
@@ -466,6 +540,38 @@ describe("unsaved rows", () => {
     expect((await opened(place as never, drafts)).seen()).toEqual(["A|2|theirs", "B|2|", "E|5|", "N|9|"]);
   });
 
+  test("have what is typed in rows that are edited, also in those that are as at their place: for a grid, and for a form", async () => {
+    const place = memoryStore(plant, { rows: ["A", "B", "C"].map((tag) => row(tag, 1)), place: "nursery" });
+    const drafts = memoryDrafts();
+    const first = await opened(place, drafts);
+    editEntry(first.stock, "A").fields.bed.enter("many");
+    editEntry(first.stock, "B").fields.notes.enter("mine");
+    first.stock.insert(row("N", 9));
+    editEntry(first.stock, "N").fields.notes.enter("new");
+    await first.draft.write();
+    crash(drafts);
+    const others = await opened(place, memoryDrafts());
+    others.stock.update("A", { notes: "theirs" });
+    others.stock.update("B", { notes: "theirs" });
+    expect((await others.kept.write()).ok).toBe(true);
+    const again = await opened(place, drafts);
+    expect(again.draft.offered?.titles).toEqual(["N", "A", "B"]);
+    expect(again.draft.take()).toEqual([]);
+    expect([again.seen(), again.kept.unsavedCount]).toEqual([["A|1|theirs", "B|1|theirs", "C|1|", "N|9|"], 1]);
+    expect(["A", "B", "N"].map(again.typed)).toEqual(["many|theirs", "1|mine", "9|new"]);
+    expect(editEntry(again.stock, "B").fields.notes.conflict).toMatchObject({ theirs: "theirs" });
+    // A form that comes to the row has it, and the row has one entry.
+    const shown = view(again.stock, { orderBy: "tag" });
+    const form = editEntry(shown);
+    shown.currentKey = "A";
+    expect([form.key, form.fields.bed.text]).toEqual(["A", "many"]);
+    expect(editEntry(again.stock, "A")).toBe(form);
+    form.fields.bed.enter("4");
+    shown.currentKey = "N";
+    expect([again.stock.get("A")?.bed, form.fields.notes.text]).toEqual([4, "new"]);
+    form.stop();
+  });
+
   test("property: after a crash the same rows are unsaved, whatever was changed and written before", async () => {
     const random = seeded(2804);
     const count = times(400);
@@ -477,20 +583,23 @@ describe("unsaved rows", () => {
         const tag = random.pick(["A", "B", "C", "D", "E"]);
         const what = random.below(5);
         if (what === 0 && first.stock.has(tag)) first.stock.delete(tag);
+        else if (first.stock.has(tag) && random.below(3) === 0)
+          editEntry(first.stock, tag).fields[random.pick(["bed", "notes"] as const)].enter(random.pick(["7", "x", ""]));
         else if (what === 1) await first.kept.write();
         else if (first.stock.has(tag)) first.stock.update(tag, { bed: random.below(3) });
         else first.stock.insert(row(tag, random.below(3)));
       }
       await first.draft.write();
-      const [right, unsaved] = [first.seen(), first.kept.unsaved.map(({ kind, key }) => `${kind} ${key}`).sort()];
+      const standing = ({ seen, kept, stock, typed }: typeof first): unknown => [
+        seen(),
+        kept.unsaved.map(({ kind, key }) => `${kind} ${key}`).sort(),
+        [...stock].map(({ tag }) => `${tag} ${typed(tag)}`).sort(),
+      ];
+      const right = standing(first);
       crash(drafts);
       const again = await opened(place, drafts);
       if (again.draft.offered !== undefined) expect(again.draft.take()).toEqual([]);
-      expect([round, again.seen(), again.kept.unsaved.map(({ kind, key }) => `${kind} ${key}`).sort()]).toEqual([
-        round,
-        right,
-        unsaved,
-      ]);
+      expect([round, standing(again)]).toEqual([round, right]);
       for (const each of open.splice(0)) each.stop();
     }
     console.info(`${count} tables, seed ${random.seed}`);

@@ -20,6 +20,11 @@ export class OpenParts {
     return { stop, [Symbol.dispose]: stop };
   }
 
+  /** Has what runs depend on which there are. */
+  track(): void {
+    this.#parts.read();
+  }
+
   /** Whether something in one of them is not in the entry yet; followed. */
   get changed(): boolean {
     for (const part of this.#parts.read()) if (part.changed) return true;

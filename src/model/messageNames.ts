@@ -175,6 +175,7 @@ export const keepingMessages = [
   "draftNoField",
   "draftOtherValue",
   "draftFile",
+  "draftOtherRow",
   "draftRowChanged",
   "draftFailed",
 ] as const;

@@ -1,7 +1,8 @@
 import { type AnyModel, type KeyOf, sayOfRows } from "../model/index.ts";
 import { follow, internal, platform, type Stoppable } from "../engine/index.ts";
-import type { EntryState } from "../entry/index.ts";
+import { type EntryState, FieldState, FOLLOWING } from "../entry/index.ts";
 import type { View, ViewState } from "../table/index.ts";
+import { adopt, isLeftOpen, openEntryAt } from "./openEntries.ts";
 import { saysGoneEntered, saysGoneHere } from "./saysOfGone.ts";
 import { TableEntryState } from "./TableEntryState.ts";
 import type { ViewEntryOptions } from "./ViewEntry.ts";
@@ -38,6 +39,13 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
       () => state.currentSlot,
       (slot) => this.#moved(slot),
     );
+    if (this.#leftOpenAt(this.slot) !== undefined) this.goTo(this.slot);
+  }
+
+  /** An entry over a row that was left open with something typed in it. */
+  #leftOpenAt(slot: number | undefined): TableEntryState | undefined {
+    const entry = slot === undefined ? undefined : openEntryAt(this.table as never, slot);
+    return entry !== undefined && isLeftOpen(entry) ? entry : undefined;
   }
 
   #moved(slot: number | undefined): void {
@@ -79,7 +87,13 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
     this.#reverting?.stop();
     this.#reverting = undefined;
     this.#isGone = false;
+    const left = this.#leftOpenAt(slot);
+    if (left !== undefined) {
+      adopt(left);
+      left.stop();
+    }
     super.goTo(slot);
+    if (left !== undefined) enterAgain(left, this as never);
   }
 
   #saveFirst(slot: number | undefined): void {
@@ -135,5 +149,15 @@ export class ViewEntryState<M extends AnyModel = AnyModel> extends TableEntrySta
     this.#current.stop();
     this.#reverting?.stop();
     super.stop();
+  }
+}
+
+/** Enters what was typed in one entry into another over the same row. */
+function enterAgain(from: EntryState, into: EntryState): void {
+  for (const { name, changed, held } of from.core.fieldsInUse()) {
+    const field = into.core.field(name);
+    if (!changed || !(field instanceof FieldState) || held === FOLLOWING) continue;
+    if (held.text === undefined) field.value = held.value;
+    else field.enter(held.text);
   }
 }

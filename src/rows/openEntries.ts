@@ -11,6 +11,10 @@ export const openEntryAt = (table: TableState, slot: number): TableEntryState | 
 export const openEntries = (table: TableState): readonly TableEntryState[] =>
   ([...openRows(table)] as TableEntryState[]).filter((entry) => entry.isOfNow);
 
+/** The open entries whose row is there. Who deletes a row has given up what was typed in it. */
+export const editedIn = (table: TableState): readonly TableEntryState[] =>
+  openEntries(table).filter((entry) => entry.kept !== undefined);
+
 /** What ends the following of an entry that nobody shows any more. */
 const leftOpen = new WeakMap<TableEntryState, () => void>();
 
@@ -32,6 +36,9 @@ export function leaveOpen(entry: TableEntryState, gone: () => void): void {
   );
   leftOpen.set(entry, () => following.stop());
 }
+
+/** Whether an entry was left open, and nobody shows it. */
+export const isLeftOpen = (entry: TableEntryState): boolean => leftOpen.has(entry);
 
 /** Takes over an entry that was left open. @returns whether it was */
 export function adopt(entry: TableEntryState): boolean {

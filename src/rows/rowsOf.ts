@@ -3,8 +3,7 @@ import { allSoon, follow, getOrMake, internal, isPromise, type Soon } from "../e
 import { type AnyEntry, type EntryState, FieldState } from "../entry/index.ts";
 import { type AnyModel, type KindOf, pointerTo, type Problem } from "../model/index.ts";
 import { type AnyTable, applyStoredRows, type Table, table, type TableState } from "../table/index.ts";
-import { openEntries } from "./openEntries.ts";
-import type { TableEntryState } from "./TableEntryState.ts";
+import { editedIn } from "./openEntries.ts";
 
 /** The model of the rows that a field of a model holds. */
 export type RowModel<M, N extends string> =
@@ -25,6 +24,13 @@ export function rowsOf<E extends AnyEntry, N extends string>(entry: E, name: N):
   return getOrMake(ofEntry, name, () => linkedTable(entry[internal] as EntryState, name)) as Table<
     RowModel<E["model"], N>
   >;
+}
+
+/** The rows inside a row that somebody has as a table, by the names of their fields. */
+export function linkedTables(entry: EntryState): ReadonlyMap<string, AnyTable> {
+  // What is linked later is followed too.
+  entry.core.parts.track();
+  return known.get(entry) ?? new Map<string, AnyTable>();
 }
 
 type Rows = readonly object[];
@@ -76,10 +82,6 @@ function linkedTable(entry: EntryState, name: string): AnyTable {
 }
 
 const sameRows = (a: Rows, b: Rows): boolean => a.length === b.length && a.every((row, place) => row === b[place]);
-
-/** The open entries whose row is there. Who deletes a row has given up what was typed in it. */
-const editedIn = (lines: TableState): readonly TableEntryState[] =>
-  openEntries(lines).filter((entry) => entry.kept !== undefined);
 
 /** Has what is being edited be in the table. @returns what can't be, by the places of the rows */
 function commitAll(lines: TableState, pointer: string): Soon<readonly Problem[]> {

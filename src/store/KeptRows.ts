@@ -111,15 +111,19 @@ export class KeptRows<M extends AnyModel> {
     return this.#unsaved.rows();
   }
 
-  /** A row by its key at the place: whether it differs here, and if not, its key here and how it is there. */
+  /** A row by its key at the place: its key here, whether it differs here, and if not, how it is there. */
   there(placeKey: KeyOf<M>): { isUnsaved: boolean; tableKey: KeyOf<M> | undefined; now: Written<M> | undefined } {
-    if (this.#unsaved.findAt(placeKey) !== undefined) return { isUnsaved: true, tableKey: undefined, now: undefined };
-    const slot = this.#versions.slotOf(placeKey);
-    const at = slot === undefined ? undefined : this.#versions.at(slot, placeKey);
-    const row = slot === undefined ? undefined : this.#table.rowAt(slot);
-    if (slot === undefined || at === undefined || row === undefined)
-      return { isUnsaved: false, tableKey: undefined, now: undefined };
+    const differs = this.#unsaved.findAt(placeKey);
+    if (differs !== undefined) return { isUnsaved: true, tableKey: differs.now && differs.key, now: undefined };
+    const slot = this.#versions.slotOf(placeKey) ?? -1;
+    const [at, row] = [this.#versions.at(slot, placeKey), this.#table.rowAt(slot)];
+    if (at === undefined || row === undefined) return { isUnsaved: false, tableKey: undefined, now: undefined };
     return { isUnsaved: false, tableKey: this.#table.keyAt(slot), now: { ...at, row } };
+  }
+
+  /** Where a row that does not differ is at the place. */
+  placeOf(key: KeyOf<M>): AtPlace | undefined {
+    return this.#versions.at(this.#table.slotFor(key) ?? -1, key);
   }
 
   listConflicts(): KeptConflict<M>[] {

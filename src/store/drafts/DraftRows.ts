@@ -1,16 +1,15 @@
-import {
-  type AnyModel,
-  type KeyOf,
-  putIn,
-  type RowOf,
-  sayOfKeeping,
-  storedFields,
-  valueIn,
-} from "../../model/index.ts";
-import { keyIn, type Table } from "../../table/index.ts";
+import { internal } from "../../engine/index.ts";
+import { type AnyModel, type KeyOf, type RowOf, sayOfKeeping } from "../../model/index.ts";
+import { editedIn } from "../../rows/index.ts";
+import { keyIn, lookUpOf, type LookUp, type Table, type TableState } from "../../table/index.ts";
 import { keyFromJson } from "../changes/index.ts";
 import type { KeptRows } from "../KeptRows.ts";
 import { fromJson, toJson } from "../text/index.ts";
+import type { NotTaken } from "./Draft.ts";
+import { type DraftFields, isDraftFields, typedIn } from "./draftFields.ts";
+import { enterAndLeave } from "./enterTyped.ts";
+import { inWords } from "./leftOut.ts";
+import { isKept, withSecretsOf } from "./secrets.ts";
 
 /** A row that differs from its place. */
 export interface DraftRow {
@@ -23,12 +22,23 @@ export interface DraftRow {
   readonly now?: unknown;
   /** Of tables that are kept together: rows with one number belong together. */
   readonly group?: number | undefined;
+  /** What was typed in the row and not put into the table yet. */
+  readonly typed?: DraftFields | undefined;
+}
+
+/** What is typed in a row. */
+interface Typed<M extends AnyModel> {
+  readonly key: KeyOf<M>;
+  readonly row: RowOf<M>;
+  readonly fields: DraftFields;
 }
 
 export function isDraftRow(json: unknown): json is DraftRow {
-  const { title, at } = (json ?? {}) as Partial<DraftRow>;
+  const { title, at, typed } = (json ?? {}) as Partial<DraftRow>;
   return (
-    typeof title === "string" && (at === undefined || typeof (at as Partial<typeof at> | null)?.version === "string")
+    typeof title === "string" &&
+    (typed === undefined || isDraftFields(typed)) &&
+    (at === undefined || typeof (at as Partial<typeof at> | null)?.version === "string")
   );
 }
 
@@ -36,40 +46,61 @@ export function isDraftRow(json: unknown): json is DraftRow {
 export class DraftRows<M extends AnyModel> {
   readonly #table: Table<M>;
   readonly #rows: KeptRows<M>;
-  readonly #secrets: readonly string[];
 
   constructor(table: Table<M>, rows: KeptRows<M>) {
     this.#table = table;
     this.#rows = rows;
-    this.#secrets = storedFields(table.model).flatMap(([name, kind]) =>
-      kind.options.writeOnly === true ? [name] : [],
-    );
   }
 
   #jsonOf(row: RowOf<M> | undefined): unknown {
-    return row && toJson(this.#table.model, row, (kind) => kind.options.writeOnly !== true);
+    return row && toJson(this.#table.model, row, isKept);
   }
 
-  /** The rows that differ; followed. @param numberOf - of a group of rows that belong together */
+  /** The rows that differ, and those in which something is typed; followed. @param numberOf - of a group of rows that belong together */
   read(numberOf: (group: object) => number = () => 0): readonly DraftRow[] {
-    const { model } = this.#table;
     this.#rows.track();
-    return this.#rows.differing().map(({ at, key, base, now, group }): DraftRow => {
-      const title = model.parts.key.length === 0 ? (model.title ?? "") : String(key);
+    const typed = this.#typed();
+    const differing = this.#rows.differing().map(({ at, key, base, now, group }): DraftRow => {
+      const found = now === undefined ? undefined : typed.get(lookUpOf(key));
+      typed.delete(lookUpOf(key));
       return {
-        title,
+        title: this.#titleOf(key),
         ...(at && { at: { key: at.key, version: at.version } }),
         base: this.#jsonOf(base),
         now: this.#jsonOf(now),
         ...(group && { group: numberOf(group) }),
+        ...(found && { typed: found.fields }),
       };
     });
+    const others = [...typed.values()].flatMap(({ key, row, fields }): readonly DraftRow[] => {
+      const at = this.#rows.placeOf(key);
+      const json = this.#jsonOf(row);
+      return at === undefined ? [] : [{ title: this.#titleOf(key), at, base: json, now: json, typed: fields }];
+    });
+    return [...differing, ...others];
+  }
+
+  #titleOf(key: KeyOf<M>): string {
+    const { model } = this.#table;
+    return model.parts.key.length === 0 ? (model.title ?? "") : String(key);
+  }
+
+  /** What is typed in rows and not in the table yet, by the keys of the rows. */
+  #typed(): Map<LookUp, Typed<M>> {
+    const found = new Map<LookUp, Typed<M>>();
+    for (const entry of editedIn(this.#table[internal] as TableState)) {
+      const fields = entry.changed ? typedIn(entry) : undefined;
+      const key = entry.key as KeyOf<M>;
+      if (fields !== undefined) found.set(lookUpOf(key), { key, row: entry.kept as RowOf<M>, fields });
+    }
+    return found;
   }
 
   /** Whether rows are at their place as they are in a draft. */
   isSaved(content: readonly DraftRow[]): boolean {
     const { model } = this.#table;
-    return content.every(({ at, now }) => {
+    return content.every(({ at, now, typed }) => {
+      if (typed !== undefined) return false;
       const key = at === undefined ? this.#newKey(now) : keyFromJson(model, at.key);
       if (key === undefined) return false;
       const there = this.#rows.there(key as KeyOf<M>).now;
@@ -85,7 +116,7 @@ export class DraftRows<M extends AnyModel> {
   }
 
   /** What is told of a row that was not taken. */
-  notTaken({ title }: DraftRow, reason: string): { readonly name: string; readonly message: string } {
+  notTaken({ title }: Pick<DraftRow, "title">, reason: string): { readonly name: string; readonly message: string } {
     const message = sayOfKeeping(this.#table.locale, "draftLeftOut", { reason: `${title}: ${reason}` });
     return { name: title, message };
   }
@@ -99,7 +130,7 @@ export class DraftRows<M extends AnyModel> {
     const [before, after] = [base, now].map((json) => (json === undefined ? undefined : fromJson(model, json)));
     for (const reading of [before, after]) if (reading?.ok === false) return reading.problems[0]!.message;
     const rowOf = (reading: typeof before): RowOf<M> | undefined =>
-      reading?.ok === true ? this.#withSecrets(reading.row, here?.now?.row) : undefined;
+      reading?.ok === true ? (withSecretsOf(model as AnyModel, reading.row, here?.now?.row) as RowOf<M>) : undefined;
     const mine = rowOf(after);
     if (at === undefined) return mine === undefined ? undefined : this.#takeNew(mine);
     const key = keyFromJson(model, at.key);
@@ -116,6 +147,17 @@ export class DraftRows<M extends AnyModel> {
     return result.ok ? undefined : result.problems[0]!.message;
   }
 
+  /** Enters again what was typed in a row that is back, and leaves it open there. @returns what is left out */
+  enter({ title, at, now, typed }: DraftRow, locale: string): readonly NotTaken[] {
+    if (typed === undefined) return [];
+    const key =
+      at === undefined ? this.#newKey(now) : this.#rows.there(keyFromJson(this.#table.model, at.key)).tableKey;
+    const state = this.#table[internal] as TableState;
+    const slot = key === undefined ? undefined : state.slotFor(key);
+    if (slot !== undefined) return inWords(state.locale, enterAndLeave(state, slot, typed, locale));
+    return [this.notTaken({ title }, sayOfKeeping(state.locale, "draftRowChanged", {}))];
+  }
+
   /** A row that was new: where others have put in one with its key since, somebody has to choose. */
   #takeNew(row: RowOf<M>): string | undefined {
     const { model } = this.#table;
@@ -126,12 +168,5 @@ export class DraftRows<M extends AnyModel> {
     this.#rows.note();
     if (now !== undefined) this.#rows.takeIn([{ key, now }]);
     return result.ok ? undefined : result.problems[0]!.message;
-  }
-
-  #withSecrets(row: RowOf<M>, now: RowOf<M> | undefined): RowOf<M> {
-    if (this.#secrets.length === 0 || now === undefined) return row;
-    const whole = { ...(row as object) } as Record<string, unknown>;
-    for (const name of this.#secrets) putIn(whole, name, valueIn(now, name));
-    return whole as RowOf<M>;
   }
 }

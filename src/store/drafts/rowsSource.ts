@@ -19,10 +19,10 @@ export function rowsSource<M extends AnyModel>(table: Table<M>, rows: KeptRows<M
     isContent: (json): json is readonly DraftRow[] => Array.isArray(json) && json.every(isDraftRow),
     titles: (content) => content.map(({ title }) => title),
     isSaved: (content) => draftRows.isSaved(content),
-    take: (draft) =>
-      draft.content.flatMap((row) => {
+    take: ({ content, locale }) =>
+      content.flatMap((row) => {
         const reason = draftRows.take(row);
-        return reason === undefined ? [] : [draftRows.notTaken(row, reason)];
+        return reason === undefined ? draftRows.enter(row, locale) : [draftRows.notTaken(row, reason)];
       }),
   };
 }

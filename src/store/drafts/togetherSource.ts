@@ -44,7 +44,11 @@ export function togetherSource(
       Object.entries(json).every(([name, rows]) => byName.has(name) && Array.isArray(rows) && rows.every(isDraftRow)),
     titles: (content) => placed(content).map(({ row }) => row.title),
     isSaved: (content) => [...byName].every(([name, rows]) => rows.isSaved(content[name] ?? [])),
-    take: (draft) => groupsOf(placed(draft.content)).flatMap(takeTogether),
+    take: ({ content, locale }) =>
+      groupsOf(placed(content)).flatMap((group) => {
+        const told = takeTogether(group);
+        return told.length > 0 ? told : group.flatMap(({ of, row }) => of.enter(row, locale));
+      }),
   };
 }
 
