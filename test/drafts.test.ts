@@ -32,6 +32,7 @@ import {
   memoryDrafts,
   type MemoryStore,
   memoryStore,
+  writeCommand,
 } from "../src/store/index.ts";
 import { type Seeded, seeded, times } from "./seeded.ts";
 
@@ -546,6 +547,10 @@ describe("unsaved rows", () => {
     const first = await opened(place, drafts);
     editEntry(first.stock, "A").fields.bed.enter("many");
     editEntry(first.stock, "B").fields.notes.enter("mine");
+    expect(first.kept.said).toBe("2 rows being edited and not saved yet. Everything else is saved in nursery.");
+    const saving = writeCommand(first.kept as never);
+    expect([first.kept.state, saving.allowed]).toEqual(["saved", false]);
+    expect(saving.reason).toBe(first.kept.said);
     first.stock.insert(row("N", 9));
     editEntry(first.stock, "N").fields.notes.enter("new");
     await first.draft.write();
@@ -558,6 +563,7 @@ describe("unsaved rows", () => {
     expect(again.draft.offered?.titles).toEqual(["N", "A", "B"]);
     expect(again.draft.take()).toEqual([]);
     expect([again.seen(), again.kept.unsavedCount]).toEqual([["A|1|theirs", "B|1|theirs", "C|1|", "N|9|"], 1]);
+    expect([again.kept.editingCount, again.kept.said]).toEqual([3, "1 row not saved yet."]);
     expect(["A", "B", "N"].map(again.typed)).toEqual(["many|theirs", "1|mine", "9|new"]);
     expect(editEntry(again.stock, "B").fields.notes.conflict).toMatchObject({ theirs: "theirs" });
     // A form that comes to the row has it, and the row has one entry.

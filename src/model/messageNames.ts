@@ -138,6 +138,7 @@ export const choicesMessages = ["addChoice", "noChoices", "searching", "keepMine
 export const keepingMessages = [
   "keptSaved",
   "keptWritten",
+  "keptEditing",
   "keptUnsaved",
   "keptWaits",
   "keptSaving",

@@ -10,11 +10,12 @@ import {
 } from "../engine/index.ts";
 import { IronwoodError } from "../errors/index.ts";
 import { type AnyModel, type KeyOf, type Problem, type RowOf, rowTitle } from "../model/index.ts";
+import { editedIn } from "../rows/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
 import type { Kept, KeptConflict, KeptResult, KeptState, LeftOutRow, UnsavedRow } from "./Kept.ts";
 import type { Draft } from "./drafts/Draft.ts";
 import { DraftKeeping } from "./drafts/DraftKeeping.ts";
-import { rowsSource } from "./drafts/rowsSource.ts";
+import { draftNameOf, rowsSource } from "./drafts/rowsSource.ts";
 import { EndlessWait } from "./firstBefore.ts";
 import { KeptRows } from "./KeptRows.ts";
 import { inLanguage, type KeptFacts, sayKept } from "./keptWords.ts";
@@ -110,15 +111,13 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     this.#note();
     const { drafts } = this.#options;
     if (drafts === undefined) return;
-    const draft = new DraftKeeping(rowsSource(this.table, this.#rows), drafts, this.#draftName());
+    const draft = new DraftKeeping(
+      rowsSource(this.table, this.#rows),
+      drafts,
+      draftNameOf(this.place, this.table.model),
+    );
     this.#draft = draft;
     this.#endings.push(() => draft.stop());
-  }
-
-  /** Rows of several models may be kept at one place, as in a database. */
-  #draftName(): string {
-    const { title } = this.table.model;
-    return title === undefined ? `rows of ${this.place}` : `rows of ${this.place}: ${title}`;
   }
 
   #hear(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
@@ -138,10 +137,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   #take(news: StoreNews<RowOf<M>, KeyOf<M>>): void {
-    if (news.kind === "reload") {
-      void this.#reloadUntilDone();
-      return;
-    }
+    if (news.kind === "reload") return void this.#reloadUntilDone();
     if (this.#ownIds.delete(news.id)) return;
     this.#rows.takeIn(news.changes);
     this.announce();
@@ -230,6 +226,7 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
       state: this.state,
       place: this.place,
       unsaved: size,
+      editing: this.editingCount,
       written: this.#lastWritten.read(),
       writing: this.#pending?.rows.length ?? size,
       conflicts: conflictCount,
@@ -247,6 +244,10 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   get unsavedCount(): number {
     this.#rows.track();
     return this.#stopped.read() ? 0 : this.#rows.size;
+  }
+
+  get editingCount(): number {
+    return editedIn(this.table[internal] as TableState).filter((entry) => entry.changed).length;
   }
 
   get unsaved(): readonly UnsavedRow<M>[] {

@@ -67,6 +67,8 @@ export interface Kept<M extends AnyModel = AnyModel> extends Stoppable {
   readonly said: string;
   /** How many rows differ from the place; followed. */
   readonly unsavedCount: number;
+  /** In how many rows something is typed that is not in the table yet; followed. */
+  readonly editingCount: number;
   /** The rows that differ from the place: deleted ones first, new ones last; followed. */
   readonly unsaved: readonly UnsavedRow<M>[];
   /** Rows that were changed here and elsewhere; followed. */

@@ -26,6 +26,8 @@ export interface KeptTogether<T extends TablesByName> extends Stoppable {
   readonly said: string;
   /** How many rows of all differ from the database; followed. */
   readonly unsavedCount: number;
+  /** In how many rows of all something is typed that is not in its table yet; followed. */
+  readonly editingCount: number;
   /** What is not saved, as a draft on this machine, where `drafts` was given: one for all tables. */
   readonly draft: Draft | undefined;
   /** Rows of all that were changed here and elsewhere; followed. */

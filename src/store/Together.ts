@@ -185,6 +185,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
       state,
       place: this.place,
       unsaved: this.unsavedCount,
+      editing: this.editingCount,
       // What of a transaction was new in one table and what was changed in another was one write.
       written: 0,
       writing: sum((each) => (each.state === "saving" ? each.writing : 0)),
@@ -198,6 +199,10 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
 
   get unsavedCount(): number {
     return this.#all((part) => part.unsavedCount).reduce((sum, each) => sum + each, 0);
+  }
+
+  get editingCount(): number {
+    return this.#all((part) => part.editingCount).reduce((sum, each) => sum + each, 0);
   }
 
   get conflicts(): readonly KeptConflict<AnyModel>[] {

@@ -7,6 +7,8 @@ export interface KeptFacts {
   readonly place: string;
   /** How many rows are not saved. */
   readonly unsaved: number;
+  /** In how many rows something is typed that is not in the table yet. */
+  readonly editing: number;
   /** How many rows the last write had, where nothing was changed since. */
   readonly written: number;
   /** How many rows are being written. */
@@ -33,6 +35,7 @@ function sayState(locale: string, { state, place, ...facts }: KeptFacts): string
     sayOfKeeping(locale, name, { place, count, reason: facts.reason });
   switch (state) {
     case "saved":
+      if (facts.editing > 0) return say("keptEditing", facts.editing);
       return facts.written > 0 ? say("keptWritten", facts.written) : say("keptSaved");
     case "unsaved":
       return sayUnsaved(locale, facts);

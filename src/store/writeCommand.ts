@@ -13,7 +13,9 @@ import type { Kept } from "./Kept.ts";
  * @example bindPage(document, { save: writeCommand(kept, { keyShortcuts: "Control+S" }) });
  */
 export function writeCommand(
-  kept: Pick<Kept, "unsavedCount" | "place" | "write"> & { readonly table: { readonly locale: string } },
+  kept: Pick<Kept, "unsavedCount" | "editingCount" | "said" | "place" | "write"> & {
+    readonly table: { readonly locale: string };
+  },
   options: { readonly title?: string | (() => string) | undefined; readonly keyShortcuts?: string | undefined } = {},
 ): Command {
   const isKept = kept instanceof Keeping || kept instanceof Together;
@@ -23,7 +25,7 @@ export function writeCommand(
   return command({
     title: () => say(locale(), "save"),
     ...options,
-    allowed: () => kept.unsavedCount > 0 || sayOfKeeping(locale(), "keptNothing"),
+    allowed: () => kept.unsavedCount > 0 || (kept.editingCount > 0 ? kept.said : sayOfKeeping(locale(), "keptNothing")),
     run: async ({ signal }) => {
       const { ok, said } = await kept.write({ signal });
       if (!ok) throw new Error(said);

@@ -105,6 +105,31 @@ describe("the stock book", () => {
     expect(await again.locator("[data-name=draft]").isVisible()).toBe(false);
   });
 
+  test("what was typed in a cell when its window was closed is there again, and is not said to be saved", async () => {
+    const demo = await newBook();
+    const { page } = await openBook(demo);
+    const context = page.context();
+    await page.click("#stock tr[aria-rowindex='3'] td >> nth=4");
+    await page.keyboard.type("12x");
+    const editing = "1 row being edited and not saved yet. Everything else is saved in the stock book.";
+    await says(page, editing);
+    expect(await page.getAttribute("[data-name=kept]", "data-kept")).toBe("unsaved");
+    await page.waitForTimeout(450);
+    await page.close({ runBeforeUnload: false });
+    const again = await context.newPage();
+    await again.goto(`${demo.address}/stock-book/`);
+    await again.getByRole("button", { name: "Go on with it" }).click();
+    await says(again, editing);
+    expect(await row(again, "BA-0002")).toContain("12x");
+    expect(await again.locator("#stock td[aria-invalid=true]").innerText()).toBe("12x");
+    await again.click("#stock tr[aria-rowindex='3'] td >> nth=4");
+    await again.keyboard.type("120");
+    await again.keyboard.press("Enter");
+    await again.keyboard.press("Control+s");
+    await again.waitForFunction(() => /saved in/.test(document.querySelector("[data-name=kept]")!.textContent));
+    expect(await row(again, "BA-0002")).toContain("120 cm");
+  });
+
   test("is not changed by a page of another place", async () => {
     const { address } = await newBook();
     const send = (headers: Record<string, string>): Promise<Response> =>

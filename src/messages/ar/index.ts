@@ -136,6 +136,8 @@ export const arabic: Language = {
     inUse: ({ count, value }) => `لا يزال ${value} مستخدمًا، عدد المرات: ${count}.`,
     keptSaved: ({ place }) => `كل شيء محفوظ في ${place}.`,
     keptWritten: ({ count, place }) => `تم الحفظ في ${place}؛ ${counted("الصفوف", count)}.`,
+    keptEditing: ({ count, place }) =>
+      `${counted("صفوف قيد التعديل لم تُحفظ بعد", count)}؛ كل ما عداها محفوظ في ${place}.`,
     keptUnsaved: ({ count }) => `${counted("صفوف لم تُحفظ بعد", count)}.`,
     keptWaits: ({ count, title }) =>
       `${counted("صفوف لم تُحفظ بعد", count)}؛ يجب أولًا حفظ ${title === "" ? "صفوف جدول آخر" : `«${title}»`}.`,

@@ -151,6 +151,8 @@ export const german: Language = {
     inUse: ({ count, value }) => `${value} wird noch verwendet: ${count}-mal.`,
     keptSaved: ({ place }) => `Alles ist in ${place} gespeichert.`,
     keptWritten: ({ count, place }) => `${counted(count, "Zeile", "Zeilen")} in ${place} gespeichert.`,
+    keptEditing: ({ count, place }) =>
+      `${counted(count, "Zeile wird", "Zeilen werden")} bearbeitet und noch nicht gespeichert. Alles andere ist in ${place} gespeichert.`,
     keptUnsaved: ({ count }) => `${counted(count, "Zeile", "Zeilen")} noch nicht gespeichert.`,
     keptWaits: ({ count, title }) =>
       `${counted(count, "Zeile", "Zeilen")} noch nicht gespeichert: Zuerst ${title === "" ? "sind Zeilen einer anderen Tabelle" : `ist „${title}“`} zu speichern.`,

@@ -8,6 +8,8 @@ const rows = (count: number | undefined): string => counted(count, "row", "rows"
 export const keepingEnglish: AreaWords<KeepingMessage> = {
   keptSaved: ({ place }) => `Everything is saved in ${place}.`,
   keptWritten: ({ count, place }) => `${rows(count)} saved in ${place}.`,
+  keptEditing: ({ count, place }) =>
+    `${rows(count)} being edited and not saved yet. Everything else is saved in ${place}.`,
   keptUnsaved: ({ count }) => `${rows(count)} not saved yet.`,
   keptWaits: ({ count, title }) =>
     `${rows(count)} not saved yet: ${title === "" ? "rows of another table have" : `“${title}” has`} to be saved first.`,

@@ -15,6 +15,8 @@ export interface KeptOnPage {
   readonly said: string;
   /** How many rows are not saved. */
   readonly unsavedCount: number;
+  /** In how many rows something is typed that is not in the table yet. */
+  readonly editingCount: number;
   /** Rows that somebody has to choose about. */
   readonly conflicts: readonly unknown[];
   /** The table, for its language. */
@@ -77,9 +79,10 @@ function showKept(element: HTMLElement, kept: KeptOnPage): Stoppable {
   };
   undoing.keep(
     mirror(() => {
-      const { state, said } = kept;
+      const { state, said, editingCount } = kept;
       platform.cancel(waiting);
-      if (state !== "saving") return show(state, said);
+      // What is typed is not saved, though no row differs.
+      if (state !== "saving") return show(state === "saved" && editingCount > 0 ? "unsaved" : state, said);
       waiting = platform.after(SOON, () => show(kept.state, kept.said));
     }, "what is kept"),
   );
@@ -98,8 +101,9 @@ function writeOnLeaving(page: Document, kept: KeptOnPage): Stoppable {
   const write = (): void => {
     if (kept.unsavedCount > 0) void kept.write().catch(platform.report);
   };
+  const isSomethingUnsaved = (): boolean => kept.unsavedCount > 0 || kept.editingCount > 0;
   const leave = (event: BeforeUnloadEvent): void => {
-    if (kept.unsavedCount === 0) return;
+    if (!isSomethingUnsaved()) return;
     write();
     event.preventDefault();
   };
@@ -107,7 +111,7 @@ function writeOnLeaving(page: Document, kept: KeptOnPage): Stoppable {
   window?.addEventListener("online", write);
   const asking = mirror(() => {
     // A page that listens for this may not be kept for going back to.
-    if (kept.unsavedCount > 0) window?.addEventListener("beforeunload", leave);
+    if (isSomethingUnsaved()) window?.addEventListener("beforeunload", leave);
     else window?.removeEventListener("beforeunload", leave);
   }, "leaving with something unsaved");
   return stoppable(() => {

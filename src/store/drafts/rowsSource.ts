@@ -26,3 +26,7 @@ export function rowsSource<M extends AnyModel>(table: Table<M>, rows: KeptRows<M
       }),
   };
 }
+
+/** What the draft of a table is found by: rows of several models may be kept at one place, as in a database. */
+export const draftNameOf = (place: string, { title }: AnyModel): string =>
+  title === undefined ? `rows of ${place}` : `rows of ${place}: ${title}`;
