@@ -1,0 +1,116 @@
+/** Places where one sign, one word or one call less would make a difference that examples of whole features seldom show. */
+import { describe, expect, test } from "@jest/globals";
+import { editEntry, follow, integer, model, newEntry, number, rows, rowsOf, table, text, view } from "../src/index.ts";
+import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
+import { readPeriod } from "../src/model/index.ts";
+import { pasteBlock } from "../src/rows/index.ts";
+import { keepDraft, loadRows, memoryDrafts } from "../src/store/index.ts";
+import { seeded, times } from "./seeded.ts";
+
+const plant = model({ tag: text(), bed: integer(), height: number() }, { key: "tag", title: "Plant" });
+
+test.each([
+  ["5/2026", "month", "2026-05"],
+  ["2026 11", "month", "2026-11"],
+  ["2026-W05", "month", undefined],
+  ["7 2026", "week", "2026-W07"],
+  ["2026-w49", "week", "2026-W49"],
+] as const)("%s is read as a %s: %s", (typed, format, expected) => {
+  expect(readPeriod(typed, format)).toBe(expected);
+});
+
+test("the cause of a write that one follower had alone is not that of the next", () => {
+  const [alone, shared] = [new Value(0), new Value(0)];
+  const seen: string[] = [];
+  const all = [alone, shared, shared].map((value) =>
+    follow(
+      () => value.read(),
+      () => undefined,
+    ),
+  );
+  const end = watchPasses({ wrote: () => undefined, runs: (_, { cause }) => seen.push(cause) });
+  because({ cause: "typed" }, () => alone.write(1));
+  shared.write(1);
+  end();
+  for (const each of all) each.stop();
+  expect(seen).toEqual(["typed", "code", "code"]);
+});
+
+test.each([
+  [[1e16, 0.5, 2 ** -60, -(2 ** 53)], 992_800_745_259_008.5],
+  [[-0.1, 1, 2 ** 53], 2 ** 53],
+])("the total of %j is exact, and rounded once", (heights, expected) => {
+  const rowsOfPlants = heights.map((height, at) => ({ tag: `${at}`, bed: 1, height }));
+  expect(view(table(plant, rowsOfPlants)).total("height")).toBe(expected);
+});
+
+test("a last cell in quotes needs no line end, whichever way the text comes", async () => {
+  const csv = 'tag,bed,height\n"A",1,2.5\n"B","2","3"';
+  for (const pieces of [[csv], [...csv], [csv.slice(0, -1), '"']]) {
+    const stock = table(plant, []);
+    const { problems } = await loadRows(stock, pieces.map((piece) => Buffer.from(piece)) as never, { format: "csv" });
+    expect([problems, [...stock].map(({ tag, height }) => `${tag} ${height}`)]).toEqual([[], ["A 2.5", "B 3"]]);
+  }
+});
+
+test("a draft that was stopped is written no more", async () => {
+  const drafts = memoryDrafts();
+  const entry = newEntry(plant);
+  const draft = keepDraft(entry, drafts, { name: "plant" });
+  await draft.ready;
+  entry.fields.tag.enter("A");
+  await draft.write();
+  draft.stop();
+  drafts.letGo();
+  entry.fields.tag.enter("B");
+  await new Promise((go) => setTimeout(go, 400));
+  expect((await drafts.list("plant")).map((each) => each.text)).toEqual([expect.stringContaining('"A"')]);
+});
+
+test("a block in which a key stands twice is refused as a whole", () => {
+  const stock = table(
+    plant,
+    ["A", "B"].map((tag) => ({ tag, bed: 1, height: undefined })),
+    { locale: "en" },
+  );
+  const pasted = pasteBlock(view(stock) as never, [["X"], ["X"]], { row: 0, columns: ["tag"] } as never);
+  expect(pasted).toMatchObject({ ok: false, problems: [{ code: "keyTaken" }] });
+  expect([...stock].map(({ tag }) => tag)).toEqual(["A", "B"]);
+});
+
+test("property: rows inside follow their field also where one row stands in it several times", () => {
+  const random = seeded(9901);
+  const line = model({ species: text() });
+  const entry = newEntry(model({ lines: rows(line) }));
+  const lines = rowsOf(entry, "lines");
+  const known = ["Acer", "Fagus", "Tilia"].map((species) => Object.freeze({ species }));
+  const count = times(400);
+  for (let round = 0; round < count; round++) {
+    const wanted = Array.from({ length: random.below(6) }, () => random.pick(known));
+    entry.values.lines = wanted;
+    expect([...lines]).toEqual(wanted);
+  }
+  console.info(`${count} lists, seed ${random.seed}`);
+});
+
+test("what a person chooses ends a conflict", () => {
+  const stock = table(plant, [{ tag: "A", bed: 1, height: undefined }]);
+  const entry = editEntry(stock, "A");
+  entry.fields.bed.enter("2");
+  stock.update("A", { bed: 3 });
+  expect(entry.fields.bed.conflict).toMatchObject({ theirs: 3 });
+  (entry[internal] as unknown as { core: { field(name: string): { choose(value: unknown): void } } }).core
+    .field("bed")
+    .choose(4);
+  expect([entry.fields.bed.conflict, entry.values.bed]).toEqual([undefined, 4]);
+});
+
+describe("a table", () => {
+  test("that was given a language keeps it when the page has another", () => {
+    const [given, free] = [table(plant, [], { locale: "de" }), table(plant, [])];
+    for (const each of [given, free]) each[internal].offerLocale("fr");
+    expect([given.locale, free.locale]).toEqual(["de", "fr"]);
+    free[internal].offerLocale("");
+    expect(free.locale).toBe("fr");
+  });
+});
