@@ -3,7 +3,8 @@ import { describe, expect, test } from "@jest/globals";
 import { editEntry, follow, integer, model, newEntry, number, rows, rowsOf, table, text, view } from "../src/index.ts";
 import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
 import { readPeriod } from "../src/model/index.ts";
-import { pasteBlock } from "../src/rows/index.ts";
+import { TallScroll } from "../src/control/index.ts";
+import { pasteBlock, RowCopyState } from "../src/rows/index.ts";
 import { keepDraft, loadRows, memoryDrafts } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
@@ -73,9 +74,34 @@ test("a block in which a key stands twice is refused as a whole", () => {
     ["A", "B"].map((tag) => ({ tag, bed: 1, height: undefined })),
     { locale: "en" },
   );
-  const pasted = pasteBlock(view(stock) as never, [["X"], ["X"]], { row: 0, columns: ["tag"] } as never);
+  const pasted = pasteBlock(view(stock), [["X"], ["X"]], { row: 0, columns: ["tag"] });
   expect(pasted).toMatchObject({ ok: false, problems: [{ code: "keyTaken" }] });
   expect([...stock].map(({ tag }) => tag)).toEqual(["A", "B"]);
+});
+
+test("what can't be pasted is told with its row, counted from 1", () => {
+  const stock = table(
+    plant,
+    ["A", "B"].map((tag) => ({ tag, bed: 1, height: undefined })),
+    { locale: "en" },
+  );
+  const pasted = pasteBlock(view(stock), [["2"], ["3", "x"], ["4"]], { row: 0, columns: ["bed"] });
+  expect(pasted.ok ? [] : pasted.problems.map(({ row, name }) => `${row} ${name}`)).toEqual(["2 ", "3 "]);
+});
+
+test("a row that only touches the edge of a window is not seen", () => {
+  const tall = new TallScroll();
+  tall.measure(10, 20, 100);
+  tall.scrolled(20);
+  expect([0, 1, 5, 6].map((row) => tall.sees(row))).toEqual([false, true, true, false]);
+});
+
+test("a copy of a row that is edited in a dialog has what the row has, and no proposal", () => {
+  const proposing = model({ tag: text(), bed: integer() }, { key: "tag" }).proposed({ bed: () => 7 });
+  const stock = table(proposing, [{ tag: "A", bed: undefined }]);
+  const copy = new RowCopyState(stock[internal], stock[internal].slotFor("A")!);
+  expect([copy.core.field("bed").value, copy.changed]).toEqual([undefined, false]);
+  copy.stop();
 });
 
 test("property: rows inside follow their field also where one row stands in it several times", () => {
