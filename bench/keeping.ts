@@ -112,7 +112,7 @@ export async function savedIn(store: ChangeableStore<Plant, string> & { close?()
   if (!first.ok) throw new Error("P14: not written");
   const changes = first.written.map((each): StoreChange<Plant, string> => {
     const { key, version, row } = each!;
-    return { kind: "update", key, version, row: { ...(row), bed: row.bed + 1 } };
+    return { kind: "update", key, version, row: { ...row, bed: row.bed + 1 } };
   });
   if (!(await store.write(changes, { id: "changed" })).ok) throw new Error("P14: not changed");
   const took = performance.now() - start;
@@ -173,19 +173,81 @@ async function noting(count: number): Promise<Measure> {
   };
 }
 
+/** What `keep` holds besides the table of 1,000,000 rows: so many bytes in all, with so many rows changed. */
+async function heldBytes(path: string, changed: number): Promise<number> {
+  const stock = table(plant, [], { locale: "en" });
+  const used = async (): Promise<number> => {
+    // What promises have held goes with the next turn.
+    for (let times = 0; times < 3; times++) {
+      await new Promise((go) => setTimeout(go, 20));
+      collect();
+    }
+    const { heapUsed, arrayBuffers } = process.memoryUsage();
+    return heapUsed + arrayBuffers;
+  };
+  const kept = async (): Promise<number> => {
+    const store = sqliteStore(path, plant);
+    const keeping = await keep(stock, store);
+    for (let at = 0; at < changed; at++) stock.update(`AB-${at * 97}`, { bed: 500 });
+    if (keeping.unsavedCount !== changed) throw new Error(`P17: ${keeping.unsavedCount} are unsaved`);
+    const bytes = await used();
+    keeping.stop();
+    await store.close();
+    return bytes;
+  };
+  const bytes = (await kept()) - (await used());
+  // The table is there until now.
+  if (stock.size === 0) throw new Error("P17: no rows");
+  return bytes;
+}
+
+async function memoryOfKeeping(): Promise<Measure[]> {
+  const folder = mkdtempSync(join(tmpdir(), "ironwood-bench-"));
+  const [once, often] = [join(folder, "once.db"), join(folder, "often.db")];
+  const [count, changed] = [1_000_000, 10_000];
+  await filled(once, count, count);
+  await filled(often, count);
+  await heldBytes(once, 0);
+  const alone = await heldBytes(once, 0);
+  const versions = await heldBytes(often, 0);
+  const withChanges = await heldBytes(once, changed);
+  rmSync(folder, { recursive: true });
+  const of = count.toLocaleString("en");
+  const measure = (id: string, work: string, value: number, unit: string): Measure => ({
+    ...{ id, work, value, unit, budget: undefined },
+    within: true,
+  });
+  const beside = `what keep holds besides a table of ${of} rows`;
+  return [
+    measure("P17 memory", `${beside} that were written at once`, alone / count, "bytes a row"),
+    measure("P17 memory versions", `${beside} of many versions`, versions / count, "bytes a row"),
+    measure(
+      "P17 memory changed",
+      `the same for each of ${changed.toLocaleString("en")} changed rows, the row as it was included`,
+      (withChanges - alone) / changed,
+      "bytes",
+    ),
+  ];
+}
+
+/** Puts plants into a table of SQLite. */
+async function filled(path: string, count: number, atOnce = 100_000): Promise<void> {
+  const store = sqliteStore(path, plant);
+  const rows = plants(count);
+  for (let from = 0; from < count; from += atOnce)
+    await store.write(
+      rows.slice(from, from + atOnce).map((row) => ({ kind: "insert", row })),
+      { id: String(from) },
+    );
+  await store.close();
+}
+
 /** The first load of 1,000,000 rows from SQLite into a table, against the driver's own read into a list. */
 async function loading(): Promise<Figure> {
   const folder = mkdtempSync(join(tmpdir(), "ironwood-bench-"));
   const path = join(folder, "plants.db");
   const count = 1_000_000;
-  const filling = sqliteStore(path, plant);
-  const rows = plants(count);
-  for (let from = 0; from < count; from += 100_000)
-    await filling.write(
-      rows.slice(from, from + 100_000).map((row) => ({ kind: "insert", row })),
-      { id: String(from) },
-    );
-  await filling.close();
+  await filled(path, count);
   const figure = await compared(
     "P17 load",
     "the first load of 1,000,000 rows from SQLite into a table; by hand: the driver's own read into a list",
@@ -232,5 +294,8 @@ export async function keepingFigures(isWanted: (id: string) => boolean): Promise
 }
 
 export async function keepingMeasures(isWanted: (id: string) => boolean): Promise<Measure[]> {
-  return isWanted("P17 note") ? [await noting(10_000), await noting(1_000_000)] : [];
+  return [
+    ...(isWanted("P17 note") ? [await noting(10_000), await noting(1_000_000)] : []),
+    ...(isWanted("P17 memory") ? await memoryOfKeeping() : []),
+  ];
 }

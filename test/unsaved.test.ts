@@ -1,6 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
+import { internal } from "../src/engine/index.ts";
 import { Decimal, decimal, followRows, integer, model, type RowOf, table, text, transaction } from "../src/index.ts";
 import { mergeRows, sameRow } from "../src/merge/index.ts";
+import { PlaceVersions } from "../src/store/PlaceVersions.ts";
 import { type Differing, Unsaved, type Written } from "../src/store/Unsaved.ts";
 import { seeded, type Seeded, times } from "./seeded.ts";
 
@@ -293,4 +295,32 @@ describe("a row that was changed here and elsewhere", () => {
     console.info(`seed 6117: ${SEQUENCES} sequences, ${conflicts} conflicts`);
     expect(conflicts).toBeGreaterThan(SEQUENCES / 4);
   });
+});
+
+test("property: where rows are is known as in a plain map, whether few or most of them have a version of their own", () => {
+  const random = seeded(4411);
+  const count = times(40);
+  for (let round = 0; round < count; round++) {
+    const versions = new PlaceVersions(table(model({ notes: text() }), [])[internal]);
+    const plain = new Map<number, { key: unknown; version: string }>();
+    const size = random.below(4_000);
+    const all = Array.from({ length: size }, (_, at) => ({ key: `p${at}`, version: `${random.below(round % 4)}` }));
+    versions.load(all);
+    for (const [slot, at] of all.entries()) plain.set(slot, at);
+    for (let step = 0; step < 6_000; step++) {
+      const slot = random.below(size + 50);
+      if (random.below(3) === 0) {
+        versions.clear(slot);
+        plain.delete(slot);
+      } else if (!plain.has(slot)) {
+        const at = { key: `p${slot}-${step}`, version: `${random.below(1 + (round % 3) * 50)}` };
+        versions.set(slot, at);
+        plain.set(slot, at);
+      } else expect(versions.slotOf(plain.get(slot)!.key)).toBe(slot);
+    }
+    for (let slot = -1; slot < size + 60; slot++)
+      if (JSON.stringify(versions.at(slot, undefined)) !== JSON.stringify(plain.get(slot)))
+        throw new Error(`round ${round}: slot ${slot} is ${JSON.stringify(versions.at(slot, undefined))}`);
+  }
+  console.info(`${count} tables, seed ${random.seed}`);
 });

@@ -1,17 +1,25 @@
 import type { AnyModel } from "../model/index.ts";
-import { type LookUp, lookUpOf, type TableState } from "../table/index.ts";
+import { type LookUp, lookUpOf, SlotSet, type TableState } from "../table/index.ts";
 import type { AtPlace } from "./Unsaved.ts";
 
+/** So many rows may have a version of their own before all of them are kept in a list. */
+const FEW = 1024;
+
 /**
- * Where the rows of a table are at the place where they are kept, by their slots: a list of versions, eight bytes for each row; the keys
- * too, where the place gives them. Of rows that differ it is the journal that knows.
+ * Where the rows of a table are at the place where they are kept, by their slots: one bit for each row that does not differ, and its version where
+ * that is not the usual one, as after a first load from a database. Where many have versions of their own, as in a file, that is a list:
+ * eight bytes for each row. The keys too, where the place gives them. Of rows that differ it is the journal that knows.
  */
 export class PlaceVersions<M extends AnyModel> {
-  #versions: (string | undefined)[] = [];
+  readonly #known = new SlotSet();
+  #usual = "";
+  /** By slot, versions that are not the usual one. */
+  readonly #others = new Map<number, string>();
+  /** The versions of all slots, where many of them are not the usual one. */
+  #list: string[] | undefined;
   /** The keys that the place gave, and where they are; `undefined` where rows have keys of their own. */
   readonly #keys: unknown[] | undefined;
   readonly #slots = new Map<LookUp, number>();
-  #last = "";
   readonly #table: TableState<M>;
 
   constructor(table: TableState<M>) {
@@ -21,21 +29,38 @@ export class PlaceVersions<M extends AnyModel> {
 
   /** Where the row in a slot is at the place. @param key - its key here */
   at(slot: number, key: unknown): AtPlace | undefined {
-    const version = this.#versions[slot];
-    return version === undefined ? undefined : { key: this.#keys === undefined ? key : this.#keys[slot], version };
+    if (!this.#known.has(slot)) return undefined;
+    const version = this.#list?.[slot] ?? this.#others.get(slot) ?? this.#usual;
+    return { key: this.#keys === undefined ? key : this.#keys[slot], version };
   }
 
   set(slot: number, { key, version }: AtPlace): void {
-    // Most rows have the version of the row before: one text for all of them.
-    if (version !== this.#last) this.#last = version;
-    this.#versions[slot] = this.#last;
+    if (!this.#known.has(slot)) this.#known.add(slot);
+    this.#setVersion(slot, version);
     if (this.#keys === undefined) return;
     this.#keys[slot] = key;
     this.#slots.set(lookUpOf(key), slot);
   }
 
+  #setVersion(slot: number, version: string): void {
+    if (this.#list !== undefined) this.#list[slot] = version;
+    else if (version === this.#usual) this.#others.delete(slot);
+    else {
+      this.#others.set(slot, version);
+      if (this.#others.size > FEW && this.#others.size * 4 > this.#known.size) this.#makeList();
+    }
+  }
+
+  #makeList(): void {
+    const list: string[] = [];
+    for (const slot of this.#known) list[slot] = this.#others.get(slot) ?? this.#usual;
+    this.#list = list;
+    this.#others.clear();
+  }
+
   clear(slot: number): void {
-    this.#versions[slot] = undefined;
+    if (this.#known.has(slot)) this.#known.delete(slot);
+    this.#others.delete(slot);
     if (this.#keys === undefined) return;
     this.#slots.delete(lookUpOf(this.#keys[slot]));
     this.#keys[slot] = undefined;
@@ -48,9 +73,13 @@ export class PlaceVersions<M extends AnyModel> {
 
   /** Where all rows are, as they were loaded: in slots one after the other. */
   load(all: readonly AtPlace[]): void {
-    this.#versions = [];
+    this.#known.fill(0);
+    this.#usual = all[0]?.version ?? "";
+    this.#others.clear();
+    this.#list = undefined;
     this.#slots.clear();
     if (this.#keys !== undefined) this.#keys.length = 0;
+    this.#known.fill(all.length);
     for (let slot = 0; slot < all.length; slot++) this.set(slot, all[slot]!);
   }
 }

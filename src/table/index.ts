@@ -20,3 +20,4 @@ export { type AddableNamesOf, requireAddable, type Total, type TotalOf } from ".
 export type { View } from "./View.ts";
 export type { ViewOptions } from "./ViewOptions.ts";
 export type { ViewState } from "./ViewState.ts";
+export { SlotSet } from "./SlotSet.ts";
