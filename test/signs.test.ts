@@ -3,6 +3,7 @@ import { describe, expect, test } from "@jest/globals";
 import { editEntry, follow, integer, model, newEntry, number, rows, rowsOf, table, text, view } from "../src/index.ts";
 import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
 import { readPeriod } from "../src/model/index.ts";
+import type { EntryState } from "../src/entry/index.ts";
 import { TallScroll } from "../src/control/index.ts";
 import { pasteBlock, RowCopyState } from "../src/rows/index.ts";
 import { keepDraft, loadRows, memoryDrafts } from "../src/store/index.ts";
@@ -94,6 +95,7 @@ test("a row that only touches the edge of a window is not seen", () => {
   tall.measure(10, 20, 100);
   tall.scrolled(20);
   expect([0, 1, 5, 6].map((row) => tall.sees(row))).toEqual([false, true, true, false]);
+  expect(tall.page).toBe(4);
 });
 
 test("a copy of a row that is edited in a dialog has what the row has, and no proposal", () => {
@@ -102,6 +104,46 @@ test("a copy of a row that is edited in a dialog has what the row has, and no pr
   const copy = new RowCopyState(stock[internal], stock[internal].slotFor("A")!);
   expect([copy.core.field("bed").value, copy.changed]).toEqual([undefined, false]);
   copy.stop();
+});
+
+test("a number has as many digits as its style has, unless it has none", () => {
+  const share = model({ part: number({ display: { style: "percent" } }), whole: number() });
+  const entry = newEntry(share, { locale: "en", values: { part: 1 / 3, whole: 1 / 3 } });
+  expect([entry.fields.part.display, entry.fields.whole.display]).toEqual(["33%", "0.333333"]);
+});
+
+test("a field of an entry that may become read-only as a whole depends on that", () => {
+  const isPlain = (entry: { readonly [internal]: unknown }): boolean =>
+    (entry[internal] as EntryState).core.conditions.isPlain("bed");
+  const required = model({ bed: integer() }).required({ bed: () => true });
+  expect([newEntry(plant), newEntry(plant, { readOnly: () => false }), newEntry(required)].map(isPlain)).toEqual([
+    true,
+    false,
+    false,
+  ]);
+});
+
+test("an entry that was stopped follows its row no more", () => {
+  const stock = table(plant, [{ tag: "A", bed: 1, height: undefined }]);
+  const entry = editEntry(stock, "A");
+  entry.stop();
+  stock.update("A", { bed: 2 });
+  expect(entry.values.bed).toBe(1);
+});
+
+test("a secret that somebody has put into a draft is not taken", async () => {
+  const drafts = memoryDrafts();
+  const secret = model({ name: text(), pin: text({ writeOnly: true }) });
+  const pin = { title: "Pin", text: "4711", value: "4711" };
+  const now = "2026-11-29T08:00:00Z";
+  const content = { name: { title: "Name", value: "KM" }, pin };
+  await drafts.write("x", { id: "a", text: JSON.stringify({ begun: now, changed: now, locale: "en", content }) });
+  const entry = newEntry(secret, { locale: "en" });
+  const draft = keepDraft(entry, drafts, { name: "x" });
+  await draft.ready;
+  draft.take();
+  draft.stop();
+  expect([entry.values.name, entry.values.pin]).toEqual(["KM", ""]);
 });
 
 test("property: rows inside follow their field also where one row stands in it several times", () => {
