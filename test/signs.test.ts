@@ -6,7 +6,7 @@ import { readPeriod } from "../src/model/index.ts";
 import type { EntryState } from "../src/entry/index.ts";
 import { TallScroll } from "../src/control/index.ts";
 import { pasteBlock, RowCopyState } from "../src/rows/index.ts";
-import { keepDraft, loadRows, memoryDrafts } from "../src/store/index.ts";
+import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
 const plant = model({ tag: text(), bed: integer(), height: number() }, { key: "tag", title: "Plant" });
@@ -144,6 +144,26 @@ test("a secret that somebody has put into a draft is not taken", async () => {
   draft.take();
   draft.stop();
   expect([entry.values.name, entry.values.pin]).toEqual(["KM", ""]);
+});
+
+test("what a place had no room for is written as it is by then, and once", async () => {
+  const place = memoryStore(plant, { rows: [{ tag: "A", bed: 1, height: undefined }] });
+  const write = place.write.bind(place);
+  const asked: (number | undefined)[] = [];
+  let isFull = true;
+  place.write = (changes, options) => {
+    for (const change of changes) if (change.kind === "update") asked.push(change.row.bed);
+    return isFull ? Promise.reject(new StoreError("full", "There is no room.")) : write(changes, options);
+  };
+  const stock = table(plant, []);
+  const kept = await keep(stock, place);
+  stock.update("A", { bed: 2 });
+  expect(await kept.write()).toMatchObject({ ok: false, state: "refused" });
+  stock.update("A", { bed: 3 });
+  isFull = false;
+  expect(await kept.write()).toMatchObject({ ok: true });
+  kept.stop();
+  expect(asked).toEqual([2, 3]);
 });
 
 test("property: rows inside follow their field also where one row stands in it several times", () => {
