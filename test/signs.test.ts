@@ -1,11 +1,25 @@
 /** Places where one sign, one word or one call less would make a difference that examples of whole features seldom show. */
 import { describe, expect, test } from "@jest/globals";
-import { editEntry, follow, integer, model, newEntry, number, rows, rowsOf, table, text, view } from "../src/index.ts";
+import {
+  editEntry,
+  follow,
+  integer,
+  model,
+  newEntry,
+  number,
+  rows,
+  rowsOf,
+  steps,
+  table,
+  text,
+  view,
+} from "../src/index.ts";
 import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
 import { readPeriod } from "../src/model/index.ts";
 import type { EntryState } from "../src/entry/index.ts";
 import { TallScroll } from "../src/control/index.ts";
 import { pasteBlock, RowCopyState } from "../src/rows/index.ts";
+import { CsvLines } from "../src/store/text/csvLines.ts";
 import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
@@ -164,6 +178,46 @@ test("what a place had no room for is written as it is by then, and once", async
   expect(await kept.write()).toMatchObject({ ok: true });
   kept.stop();
   expect(asked).toEqual([2, 3]);
+});
+
+test("a row with an open quote is not where the text ends if whole rows come after it", () => {
+  const ends = ['a,b\n1,"open\n2,3\n4,5\n', 'a,b\n1,"open\n'].map((csv) => {
+    const lines = new CsvLines();
+    lines.take(csv);
+    lines.end();
+    return lines.torn !== undefined;
+  });
+  expect(ends).toEqual([false, true]);
+});
+
+test("a new row of a model without a key is in a draft until it is saved", async () => {
+  const visit = model({ notes: text() }, { title: "Visit" });
+  const [place, drafts] = [memoryStore(visit, { place: "diary" }), memoryDrafts()];
+  const begun = async () => {
+    const visits = table(visit, []);
+    const kept = await keep(visits, place.again(), { drafts });
+    await kept.draft!.ready;
+    return { visits, kept };
+  };
+  const first = await begun();
+  first.visits.insert({ notes: "Gate was open." });
+  await first.kept.draft!.write();
+  first.kept.stop();
+  drafts.letGo();
+  const again = await begun();
+  expect(again.kept.draft!.offered?.titles).toEqual(["Visit"]);
+  expect([again.kept.draft!.take(), [...again.visits].map(({ notes }) => notes)]).toEqual([[], ["Gate was open."]]);
+  again.kept.stop();
+});
+
+test("a form in steps begins with the first when a new row is begun", async () => {
+  const entry = newEntry(model({ tag: text(), bed: integer() }), { save: () => undefined });
+  const form = steps(entry, { plant: ["tag"], place: ["bed"] });
+  await form.next();
+  expect(form.current).toBe("place");
+  entry.startNew();
+  expect(form.current).toBe("plant");
+  form.stop();
 });
 
 test("property: rows inside follow their field also where one row stands in it several times", () => {
