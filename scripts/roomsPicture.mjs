@@ -7,17 +7,20 @@ const [boxWidth, boxHeight, gapX, gapY, margin] = [116, 40, 20, 58, 24];
 /** Of each folder the folders that it imports. */
 export function roomsOf(source) {
   const rooms = new Map();
-  for (const { name: folder } of readdirSync(source, { withFileTypes: true }).filter((each) => each.isDirectory())) {
-    const imports = new Set();
-    rooms.set(folder, { imports });
+  for (const { name: folder } of readdirSync(source, { withFileTypes: true })
+    .filter((each) => each.isDirectory())
+    .sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    const found = new Set();
     for (const name of readdirSync(join(source, folder), { recursive: true, encoding: "utf8" })) {
       if (!name.endsWith(".ts")) continue;
       const file = join(source, folder, name);
       for (const [, path] of readFileSync(file, "utf8").matchAll(/(?:from|import\() ?"(\.[^"]+)"/g)) {
         const [to, ...rest] = relative(source, resolve(dirname(file), path)).split(sep);
-        if (to !== folder && rest.length > 0) imports.add(to);
+        if (to !== folder && rest.length > 0) found.add(to);
       }
     }
+    // The same picture, in whatever order files are listed and imports are written.
+    rooms.set(folder, { imports: new Set([...found].sort()) });
   }
   return rooms;
 }
