@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { afterAll, afterEach, describe, expect, test } from "@jest/globals";
 import Driver from "libsql";
 import {
+  editEntry,
   followRows,
   integer,
   model,
@@ -580,6 +581,27 @@ describe("a draft of tables that are kept together", () => {
     await expect(
       keepTogether({ stock: table(plant, []) }, sqliteDatabase(path), { drafts: "x" as never }),
     ).rejects.toThrow("keepTogether was given something else");
+  });
+
+  test("has what is typed in rows of any of them, which is not said to be saved", async () => {
+    const path = join(folder, `typed-${paths++}.db`);
+    const drafts = memoryDrafts();
+    const first = await begin(path, drafts);
+    for (const tag of ["A", "B"]) first.stock.insert({ tag, count: 100 });
+    first.move("A", 3);
+    await first.kept.write();
+    editEntry(first.stock, "B").fields.count.enter("many");
+    editEntry(first.lines, "A").fields.amount.enter("4");
+    expect([first.kept.state, first.kept.editingCount]).toEqual(["saved", 2]);
+    expect(first.kept.said).toMatch(/^2 rows being edited and not saved yet\. Everything else is saved in /);
+    await first.kept.draft!.write();
+    first.kept.stop();
+    drafts.letGo();
+    const again = await begin(path, drafts);
+    expect([again.kept.draft!.offered?.titles, again.kept.draft!.take()]).toEqual([["B", "A"], []]);
+    expect(editEntry(again.stock, "B").fields.count.text).toBe("many");
+    expect(editEntry(again.lines, "A").commit()).toMatchObject({ ok: true });
+    expect([again.lines.get("A")?.amount, again.kept.unsavedCount, again.kept.editingCount]).toEqual([4, 1, 1]);
   });
 
   test(`property: ${times(60)} crashes in the middle of moving plants: what was not saved comes back, and no half of a move is ever written`, async () => {
