@@ -137,6 +137,20 @@ test("a field of an entry that may become read-only as a whole depends on that",
   ]);
 });
 
+test("who types just what is proposed has entered it", () => {
+  const proposing = model({ plants: integer(), pots: integer() }).proposed({ pots: ({ plants }) => plants });
+  const entry = newEntry(proposing);
+  entry.values.plants = 7;
+  entry.fields.pots.enter("7");
+  entry.values.plants = 8;
+  expect(entry.values.pots).toBe(7);
+  // Also where nothing is proposed yet.
+  const blank = newEntry(proposing);
+  blank.fields.pots.enter("");
+  blank.values.plants = 8;
+  expect(blank.values.pots).toBeUndefined();
+});
+
 test("an entry that was stopped follows its row no more", () => {
   const stock = table(plant, [{ tag: "A", bed: 1, height: undefined }]);
   const entry = editEntry(stock, "A");
