@@ -1,12 +1,16 @@
 /** Places where one sign, one word or one call less would make a difference that examples of whole features seldom show. */
 import { describe, expect, test } from "@jest/globals";
 import {
+  Decimal,
+  decimal,
   editEntry,
   follow,
   integer,
   model,
   newEntry,
+  newHistory,
   number,
+  oneOf,
   rows,
   rowsOf,
   steps,
@@ -14,15 +18,16 @@ import {
   text,
   view,
 } from "../src/index.ts";
-import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
+import { because, internal, newId, Value, watchPasses } from "../src/engine/index.ts";
 import { readPeriod } from "../src/model/index.ts";
 import type { EntryState } from "../src/entry/index.ts";
-import { TallScroll } from "../src/control/index.ts";
+import { gridAct, type GridState, TallScroll } from "../src/control/index.ts";
 import { pasteBlock, RowCopyState } from "../src/rows/index.ts";
 import { CsvLines } from "../src/store/text/csvLines.ts";
 import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
 
+const row_ = (tag: string) => ({ tag, bed: 1, height: undefined });
 const plant = model({ tag: text(), bed: integer(), height: number() }, { key: "tag", title: "Plant" });
 
 test.each([
@@ -232,6 +237,105 @@ test("a form in steps begins with the first when a new row is begun", async () =
   entry.startNew();
   expect(form.current).toBe("plant");
   form.stop();
+});
+
+test("steps of a decimal and of a choice stay on the grid, in the list and inside the limits", () => {
+  const price = decimal({ minimum: "0.5", maximum: "3", step: "0.5" });
+  const step = (from: string | undefined, times: number): string =>
+    String(price.stepped!(from === undefined ? undefined : Decimal.of(from), times));
+  expect([step("2", 1), step("2", -1), step("2.2", 1), step("2.2", -1), step("2.2", -2)]).toEqual([
+    ...["2.5", "1.5", "2.5", "2", "1.5"],
+  ]);
+  expect([step("3", 1), step("0.5", -1), step(undefined, 1)]).toEqual(["3", "0.5", "0.5"]);
+  const kind = oneOf(["a", "b", "c"]);
+  const choices = [kind.stepped!(undefined, -1), kind.stepped!("a", 2), kind.stepped!("b", -1), kind.stepped!("c", 1)];
+  expect(choices).toEqual(["c", "c", "a", "c"]);
+});
+
+test("a number of a row that came back is given to no other", () => {
+  const visit = model({ notes: text() });
+  const history = newHistory();
+  const visits = table(visit, [], { history });
+  for (const notes of ["one", "two", "three"]) visits.insert({ notes });
+  const last = visits.keyOf([...visits][2]!);
+  visits.delete(last);
+  history.undo();
+  visits.insert({ notes: "four" });
+  const keys = [...visits].map((row) => visits.keyOf(row));
+  expect([new Set(keys).size, keys[2]]).toEqual([4, last]);
+});
+
+test("texts are sorted as the collator has it, also those that differ in their last letters only", () => {
+  const random = seeded(9902);
+  const newText = (): string =>
+    `a${Array.from({ length: random.below(9) }, () => random.pick([..."aAbBzZ19-é "])).join("")}`;
+  const texts = Array.from({ length: 9_000 }, newText);
+  const named = model({ name: text() });
+  const { compare } = new Intl.Collator("en", { numeric: true });
+  for (const count of [300, texts.length]) {
+    const all = texts.slice(0, count);
+    const rowsOfTexts = all.map((name) => ({ name }));
+    const shown = [...view(table(named, rowsOfTexts, { locale: "en" }), { orderBy: "name" })];
+    const wanted = all.toSorted(compare);
+    const wrong = shown.findIndex(({ name }, at) => compare(name, wanted[at]!) !== 0);
+    expect([random.seed, count, wrong]).toEqual([9902, count, -1]);
+  }
+});
+
+test("keys that are held down do not edit and end again and again", () => {
+  const state = { row: 1, column: 1, rows: 9, columns: 4, page: 5, editing: false } as unknown as GridState;
+  const key = (name: string, repeated: boolean) =>
+    gridAct({ key: name, repeated, shift: false, control: false, alt: false }, state)?.what;
+  expect(["F2", "Enter", " "].map((name) => key(name, true))).toEqual(["nothing", "nothing", "nothing"]);
+  expect(key("F2", false)).not.toBe("nothing");
+});
+
+describe("rows that are kept", () => {
+  const row = (tag: string, bed: number) => ({ tag, bed, height: undefined });
+
+  test("are known by their own versions where others were left out", async () => {
+    const place = memoryStore(plant, { rows: [row("A", 1), row("B", 1), row("C", 1)] });
+    const write = (changes: readonly unknown[]) => place.write(changes as never, { id: newId() });
+    const read = async (tag: string) => {
+      for await (const each of place.read()) if (each.ok && each.row.tag === tag) return each;
+      throw new Error(tag);
+    };
+    await write([{ kind: "update", key: "C", version: (await read("C")).version, row: row("C", 2) }]);
+    const stock = table(plant, [], { maxItems: 2 });
+    const kept = await keep(stock, place);
+    expect(kept.leftOut).toHaveLength(1);
+    for (const { tag } of [...stock]) stock.update(tag, { bed: 7 });
+    expect(await kept.write()).toMatchObject({ ok: true, rows: 2 });
+    kept.stop();
+  });
+
+  test("are in conflict where a reload finds that others have deleted what was changed here", async () => {
+    const place = memoryStore(plant, { rows: [row("A", 1), row("B", 1)] });
+    const deaf = { ...place, read: place.read.bind(place), write: place.write.bind(place), follow: () => undefined };
+    const stock = table(plant, []);
+    const kept = await keep(stock, { ...deaf, mark: place.mark.bind(place) });
+    const other = await keep(table(plant, []), place.again());
+    other.table.delete("A");
+    other.table.delete("B");
+    await other.write();
+    stock.update("A", { bed: 2 });
+    await kept.reload();
+    expect(kept.conflicts.map(({ key, theirs }) => [key, theirs])).toEqual([["A", undefined]]);
+    expect(stock.has("B")).toBe(false);
+    for (const each of [kept, other]) each.stop();
+  });
+});
+
+test("another row begins without what was said of the row before", async () => {
+  const stock = table(plant, [row_("A"), row_("B")]);
+  const entry = editEntry(plant, stock.get("A")!, {
+    save: () => ({ ok: false, problems: [{ code: "x", message: "No.", severity: "error", pointer: "/bed" }] }) as never,
+  });
+  entry.fields.bed.enter("5");
+  await entry.save();
+  expect(entry.fields.bed.problems.map(({ message }) => message)).toEqual(["No."]);
+  (entry[internal] as EntryState).begin(stock.get("B")!);
+  expect(entry.fields.bed.problems).toEqual([]);
 });
 
 test("property: rows inside follow their field also where one row stands in it several times", () => {
