@@ -12,7 +12,7 @@ export function titleOfRow(table: TitledTable, slot: number): string {
 }
 
 /** What a cell asks of its table. */
-interface CellTable {
+export interface CellTable {
   contentAt(slot: number): SlotContent<unknown>;
   /** Puts a row of before back, at its slot or where another has that, at a free one. @returns the slot */
   putBack(slot: number, content: SlotContent<unknown>): number;

@@ -1,12 +1,8 @@
 import { IronwoodError, requireArgument, shown, suggestion } from "../errors/index.ts";
 import { type History, inCalculation, internal, record, refuse, transaction, Value } from "../engine/index.ts";
-import { RowChecker } from "../check/index.ts";
 import {
   type AnyKind,
   type AnyModel,
-  givenFields,
-  hasGivenKey,
-  isForNow,
   type KeyOf,
   localeFrom,
   type Problem,
@@ -16,22 +12,18 @@ import {
   timeZoneFrom,
   valueIn,
 } from "../model/index.ts";
+import { GivenFields } from "./GivenFields.ts";
 import { type LookUp, lookUpOf } from "./KeyIndex.ts";
 import { loadInto } from "./loadInto.ts";
 import { Referrers } from "./References.ts";
-import { RowCell } from "./RowCell.ts";
+import { RowProblems } from "./RowProblems.ts";
 import type { SlotContent } from "./RowStorage.ts";
 import { RowsTogether, type TogetherOptions } from "./RowsTogether.ts";
 import type { StoredChange } from "./applyStored.ts";
 import { fieldsBetween, type Given, keyIn, wholeRow } from "./rowShape.ts";
 import { SlottedRows } from "./SlottedRows.ts";
 import type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
-
-/** What the history knows of the rows of one load. */
-interface Undoing {
-  readonly owner: object;
-  readonly cells: Map<number, RowCell>;
-}
+import { UndoableRows } from "./UndoableRows.ts";
 
 /** What is behind a `Table`: rows that are checked before they are put in, and changes that can be undone. */
 export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
@@ -44,34 +36,25 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   /** Tables whose rows refer to rows of this one. */
   readonly referrers = new Referrers();
   readonly #maxItems: number | undefined;
-  #checker: RowChecker;
-  #problems = new WeakMap<object, readonly Problem[]>();
-  /** What the place where the rows are kept says of them, by the very row: it is gone when the row is another. */
-  #placeProblems = new WeakMap<object, readonly Problem[]>();
+  readonly #problems: RowProblems<M>;
   /** What people call the place where the rows are kept, while they are kept at one. */
   keptAt: string | undefined;
   readonly #together: RowsTogether;
   /** By field, the table whose keys it has. */
   readonly references: NonNullable<TogetherOptions["references"]>;
-  /** The fields that the place gives where rows are kept. */
-  readonly #given: readonly string[];
-  /** Whether the place where rows are kept gives them their keys. */
-  readonly isKeyGiven: boolean;
-  /** The next key of a new row whose key the place gives. */
-  #keyForNow = -1;
-  #undoing: Undoing = { owner: {}, cells: new Map() };
+  readonly #given: GivenFields<M>;
+  #undoable = new UndoableRows(this);
 
   constructor(model: M, rows: readonly RowOf<M>[], options: TableOptions<M>) {
     super(model);
-    this.#given = givenFields(model).map(([name]) => name);
-    this.isKeyGiven = hasGivenKey(model);
+    this.#given = new GivenFields(model);
     const { references = {}, maxItems, unique, history, locale, timeZone } = options;
     this.history = history;
     this.#localeGiven = locale !== undefined;
     this.#locale = new Value(localeFrom(locale));
     this.timeZone = timeZoneFrom(timeZone);
     this.#maxItems = maxItems;
-    this.#checker = new RowChecker(model, this.#locale.peek(), this.timeZone);
+    this.#problems = new RowProblems(model, this.#locale.peek(), this.timeZone);
     const referred = Object.entries<ReferredTable>(references as Readonly<Record<string, ReferredTable>>).map(
       ([name, to]) => [name, to[internal]] as const,
     );
@@ -102,8 +85,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   #speak(locale: string): void {
     if (locale === this.#locale.peek()) return;
-    this.#checker = new RowChecker(this.model, locale, this.timeZone);
-    this.#problems = new WeakMap();
+    this.#problems.speak(locale);
     this.#locale.write(locale);
   }
 
@@ -143,38 +125,25 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   problemsOf(row: RowOf<M>): readonly Problem[] {
-    let problems = this.#problems.get(row);
-    if (problems === undefined) {
-      const own = this.#checker.check(row);
-      const said = this.#placeProblems.get(row);
-      problems = said === undefined ? own : [...own, ...said];
-      this.#problems.set(row, problems);
-    }
-    return problems;
+    return this.#problems.of(row);
   }
 
-  /** The errors of a row that it did not have before: an old one, as of a row that was loaded, is no reason to refuse another change. */
   newErrors(row: RowOf<M>, before: RowOf<M> | undefined): readonly Problem[] {
-    const errors = this.problemsOf(row).filter((problem) => problem.severity === "error");
-    if (errors.length === 0 || before === undefined) return errors;
-    const old = this.problemsOf(before);
-    return errors.filter((each) => !old.some((problem) => isSameProblem(problem, each)));
+    return this.#problems.newErrors(row, before);
   }
 
   /** What the place where a row is kept says of it; nothing where it has said nothing. */
   placeProblemsOf(row: RowOf<M>): readonly Problem[] | undefined {
-    return this.#placeProblems.get(row);
+    return this.#problems.ofPlace(row);
   }
 
   /** What the place where a row is kept says of it, until the row is changed; none takes back what it said. */
   setPlaceProblems(row: RowOf<M>, problems: readonly Problem[] | undefined): void {
-    if (problems === undefined) this.#placeProblems.delete(row);
-    else this.#placeProblems.set(row, problems);
-    this.#problems.delete(row);
+    this.#problems.setOfPlace(row, problems);
   }
 
   override valueOf(row: RowOf<M>, name: string): unknown {
-    return this.#checker.valueOf(row, name);
+    return this.#problems.valueOf(row, name);
   }
 
   /** A field of a row as people see it. */
@@ -189,20 +158,15 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 
   insert(row: Partial<RowOf<M>>): RowResult<RowOf<M>> {
     requireArgument(isObject(row), "insert", row, "an object with values of a row");
-    const whole = this.#withKeyForNow(wholeRow(this.model, row, this.where) as RowOf<M>, row);
+    const right = wholeRow(this.model, row, this.where) as RowOf<M>;
+    const whole = this.#given.withKeyForNow(right, row, (key) => this.hasLookUp(key));
     const slot = this.freeSlot();
     return this.#changeIfRight(slot, whole, () => this.newContent(whole, slot));
   }
 
-  /** A new row whose key the place gives has one for now: the one that it was given here, as in a draft, if that is free. */
-  #withKeyForNow(whole: RowOf<M>, given: object): RowOf<M> {
-    if (!this.isKeyGiven) return whole;
-    const [name] = this.model.parts.key as readonly [string];
-    const isFree = (each: unknown): boolean => isForNow(each) && !this.hasLookUp(lookUpOf(each));
-    const wanted = valueIn(given, name);
-    if (isFree(wanted)) return Object.freeze({ ...(whole as object), [name]: wanted }) as RowOf<M>;
-    while (!isFree(this.#keyForNow)) this.#keyForNow--;
-    return Object.freeze({ ...(whole as object), [name]: this.#keyForNow-- }) as RowOf<M>;
+  /** Whether the place where rows are kept gives them their keys. */
+  get isKeyGiven(): boolean {
+    return this.#given.isKey;
   }
 
   /** The place has given a key to a row that had one for now: rows of other tables that refer to it follow. */
@@ -278,12 +242,12 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   loadStored(rows: readonly RowOf<M>[]): readonly LeftOut[] {
     transaction(() => {
       const firstKey = this.isNumbered ? this.current.storage.nextId : undefined;
-      const before = this.#undoing;
+      const before = this.#undoable;
       const putBack = (): void => {
-        this.#undoing = before;
+        this.#undoable = before;
       };
       record({ restore: putBack }, undefined);
-      this.#undoing = { owner: {}, cells: new Map() };
+      this.#undoable = new UndoableRows(this);
       this.replaceLoad(loadInto(this, firstKey, rows, this.#maxItems));
       // Where this is taken back, what could be undone can be undone again.
       this.history?.forget(before.owner);
@@ -327,21 +291,13 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     const { id, row: now } = this.contentAt(slot);
     const isTaken = id !== content.id;
     const to = isTaken ? this.freeSlot() : slot;
-    this.write(to, isTaken ? content : { ...content, row: this.#withGivenOf(content.row, now) });
+    this.write(to, isTaken ? content : { ...content, row: this.#given.withGivenOf(content.row, now) });
     return to;
   }
 
   /** For the history: what the place has given a row meanwhile is no other row. */
   isSameAsEntered(a: unknown, b: unknown): boolean {
-    if (a === b) return true;
-    const mayBe = this.#given.length > 0 && a !== undefined && b !== undefined;
-    return mayBe && fieldsBetween(this.model, a, b).length === 0;
-  }
-
-  /** A row of before with what the place has given it since. */
-  #withGivenOf(row: RowOf<M> | undefined, now: RowOf<M> | undefined): RowOf<M> | undefined {
-    if (this.#given.length === 0 || row === undefined || now === undefined) return row;
-    return this.#given.reduce<object>((whole, name) => rowWith(whole, name, valueIn(now, name)), row) as RowOf<M>;
+    return this.#given.isSameAsEntered(a, b);
   }
 
   /** Writes a row if it is right; what concerns other rows is found out when the transaction ends. */
@@ -372,18 +328,9 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
     if (history === undefined) return this.write(slot, content);
     const isSame = slot < this.slots && this.contentAt(slot).id === content.id;
     // An inserted row has no row before it was there.
-    history.note(this.#cellFor(slot, content), isSame ? this.rowAt(slot) : undefined, content.row);
+    history.note(this.#undoable.cellFor(slot, content), isSame ? this.rowAt(slot) : undefined, content.row);
     this.write(slot, content);
     history.noted();
-  }
-
-  #cellFor(slot: number, content: SlotContent<RowOf<M>>): RowCell {
-    const { owner, cells } = this.#undoing;
-    const known = cells.get(slot);
-    if (known?.id === content.id) return known;
-    const cell = new RowCell(owner, this, slot, content);
-    cells.set(slot, cell);
-    return cell;
   }
 
   #slotOf(key: KeyOf<M>): number {
@@ -399,6 +346,3 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
 }
 
 const isObject = (given: unknown): boolean => typeof given === "object" && given !== null;
-
-const isSameProblem = (a: Problem, b: Problem): boolean =>
-  a.code === b.code && a.pointer === b.pointer && a.message === b.message;
