@@ -22,7 +22,7 @@ import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
 import { readPeriod } from "../src/model/index.ts";
 import type { EntryState } from "../src/entry/index.ts";
 import { gridAct, type GridState, TallScroll } from "../src/control/index.ts";
-import { pasteBlock, RowCopyState } from "../src/rows/index.ts";
+import { moveRows, pasteBlock, RowCopyState } from "../src/rows/index.ts";
 import { CsvLines } from "../src/store/text/csvLines.ts";
 import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 import { seeded, times } from "./seeded.ts";
@@ -335,6 +335,17 @@ test("another row begins without what was said of the row before", async () => {
   expect(entry.fields.bed.problems.map(({ message }) => message)).toEqual(["No."]);
   (entry[internal] as EntryState).begin(stock.get("B")!);
   expect(entry.fields.bed.problems).toEqual([]);
+});
+
+test("two rows that are moved at once join in one, where the first of them is new there", () => {
+  const item = model({ tag: text(), species: text(), count: integer() }, { key: "tag" });
+  const stock = table(
+    item,
+    ["A", "B"].map((tag) => ({ tag, species: "Acer", count: 5 })),
+  );
+  const lines = table(model({ species: text(), count: integer() }), []);
+  const moved = moveRows(stock, lines, ["A", "B"], { quantity: "count", amount: 2, join: ["species"] });
+  expect([moved, [...lines]]).toEqual([{ ok: true, rows: 2 }, [{ species: "Acer", count: 4 }]]);
 });
 
 test("property: rows inside follow their field also where one row stands in it several times", () => {
