@@ -47,13 +47,13 @@ export class PlaceVersions<M extends AnyModel> {
     else if (version === this.#usual) this.#others.delete(slot);
     else {
       this.#others.set(slot, version);
-      if (this.#others.size > FEW && this.#others.size * 4 > this.#known.size) this.#makeList();
+      if (isMany(this.#others.size, this.#known.size)) this.#makeList();
     }
   }
 
   #makeList(): void {
     const list: string[] = [];
-    for (const slot of this.#known) list[slot] = this.#others.get(slot) ?? this.#usual;
+    for (let slot = 0; slot < 8 * this.#known.bits.length; slot++) list.push(this.#others.get(slot) ?? this.#usual);
     this.#list = list;
     this.#others.clear();
   }
@@ -73,13 +73,33 @@ export class PlaceVersions<M extends AnyModel> {
 
   /** Where all rows are, as they were loaded: in slots one after the other. */
   load(all: readonly AtPlace[]): void {
-    this.#known.fill(0);
+    this.#known.fill(all.length);
     this.#usual = all[0]?.version ?? "";
     this.#others.clear();
     this.#list = undefined;
+    let others = 0;
+    for (const { version } of all) if (version !== this.#usual) others++;
+    if (isMany(others, all.length)) this.#list = versionsOf(all);
+    else if (others > 0) for (let slot = 0; slot < all.length; slot++) this.#setVersion(slot, all[slot]!.version);
     this.#slots.clear();
-    if (this.#keys !== undefined) this.#keys.length = 0;
-    this.#known.fill(all.length);
-    for (let slot = 0; slot < all.length; slot++) this.set(slot, all[slot]!);
+    if (this.#keys === undefined) return;
+    this.#keys.length = 0;
+    for (const [slot, { key }] of all.entries()) {
+      this.#keys[slot] = key;
+      this.#slots.set(lookUpOf(key), slot);
+    }
   }
+}
+
+const isMany = (others: number, all: number): boolean => others > FEW && others * 4 > all;
+
+/** Most rows have the version of the row before: one text for all of them. */
+function versionsOf(all: readonly AtPlace[]): string[] {
+  const versions: string[] = [];
+  let last = "";
+  for (const { version } of all) {
+    if (version !== last) last = version;
+    versions.push(last);
+  }
+  return versions;
 }

@@ -167,9 +167,15 @@ export class Unsaved<M extends AnyModel> {
   /** Takes note of one changed row. */
   noteUpdate({ key, keyBefore, before, after, at }: Omit<Extract<NotedChange<M>, { kind: "update" }>, "kind">): void {
     const group = this.#groups?.ofChange;
-    const entry = this.#byKey.get(lookUpOf(keyBefore));
+    const found = lookUpOf(keyBefore);
+    const entry = this.#byKey.get(found);
     if (entry === undefined) {
-      this.#put({ base: before, at: at ?? { key: keyBefore, version: "" }, now: before, key }, after, key, group);
+      const place = at ?? { key: keyBefore, version: "" };
+      const isUsual = this.#hasKey && group === undefined && lookUpOf(key) === found && key === place.key;
+      if (!isUsual) this.#put({ base: before, at: place, now: before, key }, after, key, group);
+      // A row that was as it is at its place, under a key that no other has: there is nothing to look for.
+      else if (sameRow(this.#model, before, after)) this.#settled(key, place);
+      else this.#byKey.set(found, { base: before, at: place, now: after, key });
       return;
     }
     this.#drop(entry);
