@@ -147,7 +147,7 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
   #cleanPage(connection: Connection, after: number, count: number, line: number) {
     const page = objectsOfPage(this.#prepare(connection), this.#sql.page, after, count);
     if (page === undefined) return undefined;
-    const { places, versions, keys } = page;
+    const { last, versions, keys } = page;
     for (const { valueOf, fromCell, put } of this.#columns)
       for (const row of page.rows) {
         const cell = valueOf(row) as Cell;
@@ -158,10 +158,10 @@ export class SqliteTable<M extends AnyModel> implements TableInDatabase<M> {
       }
     const rows = page.rows.map((each, index): ReadRow<M> => {
       const row = Object.freeze(each) as RowOf<M>;
-      const key = (this.#keyColumns.length === 0 ? keys[index] : this.#keyOf(row)) as KeyOf<M>;
+      const key = (keys === undefined ? this.#keyOf(row) : keys[index]) as KeyOf<M>;
       return { ok: true, line: line + index, row, key, version: this.#versionOf(versions[index]!) };
     });
-    return { rows, last: places.at(-1) ?? after };
+    return { rows, last: last ?? after };
   }
 
   #prepare(connection: Connection): (sql: string) => Statement {

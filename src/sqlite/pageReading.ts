@@ -16,11 +16,13 @@ export interface PageSql {
   readonly json: string;
 }
 
-/** The rows of a page with what stands before their columns: a list for each. */
+/** The rows of a page with what stands before their columns. */
 export interface PageOfObjects {
-  readonly places: readonly number[];
+  /** The place of its last row; `null` for a page without rows. */
+  readonly last: number | null;
   readonly versions: readonly Cell[];
-  readonly keys: readonly Cell[];
+  /** The keys of rows that have none of their own. */
+  readonly keys: readonly Cell[] | undefined;
   /** Objects with the cells of the rows by the names of their fields. */
   readonly rows: readonly Record<string, unknown>[];
 }
@@ -37,7 +39,8 @@ export function pageSql(table: string, first: readonly [string, string, string],
   const texts = columns.flatMap(({ type }, index) =>
     type === "TEXT" ? [`ifnull(octet_length(c${index + first.length}), 0)`] : [],
   );
-  const lists = ["c0", "c1", "c2", objectOf(cells)].map((each) => `json_group_array(${each})`);
+  const list = (of: string): string => `json_group_array(${of})`;
+  const lists = ["max(c0)", list("c1"), first[2] === "NULL" ? "NULL" : list("c2"), list(objectOf(cells))];
   return {
     rows: page,
     size: `SELECT sum(${texts.length === 0 ? "0" : texts.join(" + ")}) FROM (${page})`,
@@ -69,9 +72,9 @@ export function objectsOfPage(
     const mayBeLarge = pages * bytes > LARGE;
     const [size] = mayBeLarge ? (prepare(sql.size).raw().get([after, count]) as [number | null]) : [0];
     if ((size ?? 0) > LARGEST) return undefined;
-    const texts = prepare(sql.json).raw().get([after, count]) as string[];
-    const [places, versions, keys, rows] = texts.map((text) => JSON.parse(text) as unknown);
-    return { places, versions, keys, rows } as PageOfObjects;
+    const [last, ...texts] = prepare(sql.json).raw().get([after, count]) as [number | null, ...(string | null)[]];
+    const [versions, keys, rows] = texts.map((text) => (text === null ? undefined : (JSON.parse(text) as unknown)));
+    return { last, versions, keys, rows } as PageOfObjects;
   } catch (error) {
     // Bytes are no value of JSON.
     if ((error as { readonly code?: unknown }).code !== "SQLITE_ERROR") throw error;
