@@ -220,7 +220,9 @@ test("builder is told once of rows that refer to rows of a table that is not kep
   platform.report = report;
   kept.stop();
   expect(reported).toEqual([
-    expect.stringMatching(/Rows of the table of "Line" \(1 now\) are not written: .*the table of "Order", which is not kept/),
+    expect.stringMatching(
+      /Rows of the table of "Line" \(1 now\) are not written: .*the table of "Order", which is not kept/,
+    ),
   ]);
 });
 
