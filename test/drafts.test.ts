@@ -194,7 +194,7 @@ describe("a draft", () => {
     crash(drafts);
     const other = await offered(drafts, begun([]));
     expect(other.draft.take().map(({ message }) => message)).toEqual([
-      "Not taken: “many” for Count, since its row is another one now.",
+      "Not taken: “many” for Count, since its row was changed meanwhile.",
     ]);
   });
 
@@ -646,6 +646,18 @@ describe("unsaved rows", () => {
       expect.stringMatching(/^Not taken: B: /),
     ]);
     expect(again.seen()).toEqual(["A|7|", "B|7|"]);
+    // What is typed here since stays, too.
+    editEntry(again.stock, "A").fields.notes.enter("old");
+    await again.draft.write();
+    crash(drafts);
+    const third = await opened(place, drafts);
+    editEntry(third.stock, "A").fields.notes.enter("new");
+    expect(third.draft.take().map(({ message }) => message)).toContain(
+      "Not taken: “old” for Notes, since its row was changed meanwhile.",
+    );
+    expect([third.typed("A"), third.kept.editingCount]).toEqual(["7|new", 1]);
+    third.kept.stop();
+    expect(third.kept.editingCount).toBe(0);
     for (const drafts of [{}, null, "x"])
       await expect(keep(table(plant, []), place as never, { drafts: drafts as never })).rejects.toThrow(
         /browserDrafts/,

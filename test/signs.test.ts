@@ -308,6 +308,17 @@ describe("rows that are kept", () => {
     kept.stop();
   });
 
+  test("are refused in the place's own words where it means no field that holds the value", async () => {
+    const place = memoryStore(plant);
+    const problem = { code: "notAChoice", message: "This bed is closed.", severity: "error", pointer: "" } as const;
+    place.write = () => Promise.resolve({ ok: false, refused: [{ change: 0, problems: [problem] }] });
+    const stock = table(plant, []);
+    const kept = await keep(stock, place);
+    stock.insert(row("A", 1));
+    expect((await kept.write()).said).toContain("1 row not saved: This bed is closed.");
+    kept.stop();
+  });
+
   test("are in conflict where a reload finds that others have deleted what was changed here", async () => {
     const place = memoryStore(plant, { rows: [row("A", 1), row("B", 1)] });
     const deaf = { ...place, read: place.read.bind(place), write: place.write.bind(place), follow: () => undefined };

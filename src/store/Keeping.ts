@@ -247,7 +247,8 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
   }
 
   get editingCount(): number {
-    return editedIn(this.table[internal] as TableState).filter((entry) => entry.changed).length;
+    const edited = this.#stopped.read() ? [] : editedIn(this.table[internal] as TableState);
+    return edited.filter((entry) => entry.changed).length;
   }
 
   get unsaved(): readonly UnsavedRow<M>[] {

@@ -72,8 +72,13 @@ export function inLanguage(
       return { ...problem, message: sayOfKeeping(locale, "keptKeyTaken", { place }) };
     case "inUse":
       return { ...problem, message: sayOfKeeping(locale, "keptStillUsed", { value: of.title, place }) };
-    case "notAChoice":
-      return { ...problem, message: say(locale, "notAChoice", { value: String(valueIn(of.row, nameIn(pointer))) }) };
+    case "notAChoice": {
+      // A place may mean something inside the value of a field, or the row as a whole: then its own words stay.
+      const value = valueIn(of.row, nameIn(pointer));
+      return value === undefined
+        ? problem
+        : { ...problem, message: say(locale, "notAChoice", { value: String(value) }) };
+    }
     default:
       return problem;
   }

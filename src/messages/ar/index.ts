@@ -178,7 +178,7 @@ export const arabic: Language = {
     draftNoField: ({ title, value }) => `«${value}»، لأن الحقل ${title} لم يعد موجودًا.`,
     draftOtherValue: ({ title, value }) => `«${value}»، إذ لم يعد مناسبًا لـ ${title}.`,
     draftFile: ({ title }) => `الملف في ${title}، ويجب اختياره من جديد.`,
-    draftOtherRow: ({ title, value }) => `«${value}» في ${title}، لأن الصف أصبح صفًا آخر.`,
+    draftOtherRow: ({ title, value }) => `«${value}» في ${title}، لأن الصف تغيّر في الأثناء.`,
     draftRowChanged: () => "تغيّر هنا في الأثناء.",
     draftFailed: ({ reason }) => `سيضيع ما تكتبه إذا أُغلقت هذه النافذة قبل الحفظ: ${reason}`,
   },

@@ -196,7 +196,7 @@ export const german: Language = {
     draftNoField: ({ title, value }) => `„${value}“, denn das Feld ${title} gibt es nicht mehr.`,
     draftOtherValue: ({ title, value }) => `„${value}“, was in ${title} nicht mehr passt.`,
     draftFile: ({ title }) => `die Datei in ${title}; sie muss neu gewählt werden.`,
-    draftOtherRow: ({ title, value }) => `„${value}“ für ${title}, da die Zeile jetzt eine andere ist.`,
+    draftOtherRow: ({ title, value }) => `„${value}“ für ${title}, da die Zeile inzwischen geändert wurde.`,
     draftRowChanged: () => "hier inzwischen geändert.",
     draftFailed: ({ reason }) =>
       `Was Sie eingeben, geht verloren, wenn dieses Fenster vor dem Speichern geschlossen wird: ${reason}`,

@@ -50,7 +50,7 @@ export const keepingEnglish: AreaWords<KeepingMessage> = {
   draftNoField: ({ title, value }) => `“${value}”, since there is no field ${title} any more.`,
   draftOtherValue: ({ title, value }) => `“${value}”, which ${title} can’t hold any more.`,
   draftFile: ({ title }) => `the file in ${title}, which has to be chosen again.`,
-  draftOtherRow: ({ title, value }) => `“${value}” for ${title}, since its row is another one now.`,
+  draftOtherRow: ({ title, value }) => `“${value}” for ${title}, since its row was changed meanwhile.`,
   draftRowChanged: () => "it was changed here meanwhile.",
   draftFailed: ({ reason }) => `What you type is lost if this window closes before you save: ${reason}`,
 };

@@ -46,16 +46,20 @@ function enterInside(entry: EntryState, name: string, field: DraftField, locale:
     const row = slot === undefined ? undefined : toJson(rowModel as AnyModel, table.rowAt(slot) as never, isKept);
     if (slot !== undefined && JSON.stringify(row) === JSON.stringify(before?.[place]))
       return enterAndLeave(table, slot, fields, locale);
-    return Object.entries(fields).map(([inside, each]) => ({
-      name: `${name}.${inside}`,
-      title: each.title,
-      value: textOf(each),
-      reason: "rowChanged",
-    }));
+    return noneOf(fields).map((each) => ({ ...each, name: `${name}.${each.name}` }));
   });
 }
 
-/** Enters what was typed in a row of a table, and leaves it open there. */
+/** All of it is left out, since its row was changed meanwhile. */
+const noneOf = (fields: DraftFields): LeftOut[] =>
+  Object.entries(fields).map(([name, each]) => ({
+    name,
+    title: each.title,
+    value: textOf(each),
+    reason: "rowChanged",
+  }));
+
+/** Enters what was typed in a row of a table, and leaves it open there. What a person has typed there since stays. */
 export function enterAndLeave(
   table: TableState,
   slot: number,
@@ -63,6 +67,7 @@ export function enterAndLeave(
   locale: string,
 ): readonly LeftOut[] {
   const there = openEntryAt(table, slot);
+  if (there?.changed === true) return noneOf(fields);
   const entry = there ?? new TableEntryState(table, slot, {});
   const leftOut = enterTyped(entry, fields, locale);
   if (there === undefined) leaveOpen(entry, () => notices.say(saysGoneEntered(entry), "error"));
