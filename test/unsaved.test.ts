@@ -305,7 +305,10 @@ test("property: where rows are is known as in a plain map, whether few or most o
     const plain = new Map<number, { key: unknown; version: string }>();
     const size = (round % 2) * 2_000 + random.below(2_000);
     const all = Array.from({ length: size }, (_, at) => ({ key: `p${at}`, version: `${random.below(round % 4)}` }));
-    versions.load(all);
+    versions.load(
+      all.map(({ version }) => version),
+      all.map(({ key }) => key),
+    );
     for (const [slot, at] of all.entries()) plain.set(slot, at);
     for (let step = 0; step < (round % 2 === 0 ? 3_000 : 15_000); step++) {
       const slot = random.below(size + 50);

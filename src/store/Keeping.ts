@@ -89,8 +89,9 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     });
     try {
       const mark = await this.#store.mark();
-      const { rows, at, leftOut } = await readPlace<M>(this.#store, this.#options.progress, signal);
-      for (const { place, problems } of this.#rows.load(rows, at)) leftOut.push({ line: at[place]!.line, problems });
+      const read = await readPlace(this.table.model, this.#store, this.#options.progress, signal);
+      const { leftOut } = read;
+      for (const { place, problems } of this.#rows.load(read)) leftOut.push({ line: read.lines[place]!, problems });
       this.#leftOut.write(leftOut);
       this.#store.follow(mark, (news) => this.#hear(news), { signal: this.#ended.signal });
     } catch (error) {
@@ -394,10 +395,10 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     if (this.#pending !== undefined || this.#stopped.peek()) return { ok: false, state: this.state, said: this.said };
     this.#isReading = true;
     try {
-      const { rows, at, leftOut } = await readPlace<M>(this.#store, this.#options.progress, signal);
+      const read = await readPlace(this.table.model, this.#store, this.#options.progress, signal);
       if (this.#stopped.peek()) return { ok: false, state: this.state, said: this.said };
-      this.#rows.reload(rows.map((row, index) => ({ ...at[index]!, row })));
-      this.#leftOut.write(leftOut);
+      this.#rows.reload(read);
+      this.#leftOut.write(read.leftOut);
     } catch (error) {
       if (!(error instanceof StoreError)) throw error;
       return { ok: false, state: error.kind === "unreachable" ? "unreachable" : "refused", said: error.message };

@@ -12,10 +12,11 @@ import {
   type TableState,
   wholeRow,
 } from "../table/index.ts";
-import { type Disputed, disputedRows, type News } from "./disputedRows.ts";
+import { conflictOf, type Disputed, disputedRows, type News } from "./disputedRows.ts";
 import { firstBefore, noneWaits, rowsWaiting, type WaitingRows } from "./firstBefore.ts";
 import type { KeptConflict, UnsavedRow } from "./Kept.ts";
 import { PlaceVersions } from "./PlaceVersions.ts";
+import { newsOf, type PlaceRead } from "./readPlace.ts";
 import { Refusals } from "./Refusals.ts";
 import { TouchedRows } from "./TouchedRows.ts";
 import { type AtPlace, type Differing, type Met, type NotedChange, Unsaved, type Written } from "./Unsaved.ts";
@@ -127,13 +128,7 @@ export class KeptRows<M extends AnyModel> {
   }
 
   listConflicts(): KeptConflict<M>[] {
-    return this.#disputed().map(({ row, theirs, conflict: { fields } }) => ({
-      key: row.key,
-      base: row.base,
-      mine: row.now,
-      theirs: theirs?.row,
-      fields,
-    }));
+    return this.#disputed().map(conflictOf);
   }
 
   #disputed(): Disputed<M>[] {
@@ -141,12 +136,14 @@ export class KeptRows<M extends AnyModel> {
   }
 
   /** Puts in all rows of the place. What came into the table meanwhile stays, and is unsaved. */
-  load(rows: readonly RowOf<M>[], at: readonly AtPlace[]): readonly LeftOut[] {
+  load({ rows, versions, keys }: PlaceRead<M>): readonly LeftOut[] {
     const table = this.#table;
     const early = [...table.slotsInOrder()].map((slot) => ({ key: table.keyAt(slot), row: table.rowAt(slot) }));
     const leftOut = because({ cause: "stored" }, () => table.loadStored(rows));
     const without = new Set(leftOut.map(({ place }) => place));
-    this.#versions.load(without.size === 0 ? at : at.filter((_, place) => !without.has(place)));
+    const there = <T>(all: readonly T[]): readonly T[] =>
+      without.size === 0 ? all : all.filter((_, place) => !without.has(place));
+    this.#versions.load(there(versions), there(keys ?? []));
     this.#touched.clear();
     // As they are: what concerns several rows is found out when they are written.
     if (early.length > 0)
@@ -172,19 +169,17 @@ export class KeptRows<M extends AnyModel> {
 
   /** Takes note of one changed row, the usual case. @returns whether it was one */
   #noteOne(): boolean {
-    const { only } = this.#touched;
-    if (only === undefined) return false;
-    const { slot, before } = only;
+    const { only: slot, beforeOnly: content } = this.#touched;
+    if (slot < 0) return false;
+    const { row: before, id } = content!;
     const table = this.#table;
     const after = table.rowAt(slot);
-    if (before.row === undefined || after === undefined || after === before.row) return false;
-    const { id } = before;
-    if (table.idAt(slot) !== id) return false;
+    if (before === undefined || after === undefined || after === before || table.idAt(slot) !== id) return false;
     this.#touched.clear();
-    const keyBefore = table.keyFor(before.row, id);
+    const keyBefore = table.keyFor(before, id);
     const at = this.#versions.at(slot, keyBefore);
     this.#versions.clear(slot);
-    this.#unsaved.noteUpdate({ key: table.keyFor(after, id), keyBefore, before: before.row, after, at });
+    this.#unsaved.noteUpdate(table.keyFor(after, id), keyBefore, before, after, at);
     this.#noted();
     return true;
   }
@@ -301,17 +296,18 @@ export class KeptRows<M extends AnyModel> {
   }
 
   /** Reads again: all rows of the place, as they are now. */
-  reload(rows: readonly Written<M>[]): void {
+  reload(read: PlaceRead<M>): void {
     const table = this.#table;
     this.note();
-    const there = new Set(rows.map(({ key }) => lookUpOf(key)));
+    const news = newsOf(table.model, read);
+    const there = new Set(news.map(({ key }) => lookUpOf(key)));
     const gone: News<M>[] = [];
     const know = (at: AtPlace | undefined): void => {
       if (at !== undefined && !there.has(lookUpOf(at.key))) gone.push({ key: at.key, now: undefined });
     };
     for (const slot of table.slotsInOrder()) know(this.#versions.at(slot, table.keyAt(slot)));
     for (const { at } of this.#unsaved.rows()) know(at);
-    this.takeIn([...gone, ...rows.map((now) => ({ key: now.key, now }))]);
+    this.takeIn([...gone, ...news]);
   }
 
   /**

@@ -71,20 +71,24 @@ export class PlaceVersions<M extends AnyModel> {
     return this.#keys === undefined ? this.#table.slotFor(placeKey as never) : this.#slots.get(lookUpOf(placeKey));
   }
 
-  /** Where all rows are, as they were loaded: in slots one after the other. */
-  load(all: readonly AtPlace[]): void {
-    this.#known.fill(all.length);
-    this.#usual = all[0]?.version ?? "";
+  /**
+   * Where all rows are, as they were loaded: in slots one after the other.
+   *
+   * @param keys - those that the place gives; none are read where rows have keys of their own
+   */
+  load(versions: readonly string[], keys: readonly unknown[]): void {
+    this.#known.fill(versions.length);
+    this.#usual = versions[0] ?? "";
     this.#others.clear();
     this.#list = undefined;
     let others = 0;
-    for (const { version } of all) if (version !== this.#usual) others++;
-    if (isMany(others, all.length)) this.#list = versionsOf(all);
-    else if (others > 0) for (let slot = 0; slot < all.length; slot++) this.#setVersion(slot, all[slot]!.version);
+    for (const version of versions) if (version !== this.#usual) others++;
+    if (isMany(others, versions.length)) this.#list = versionsOf(versions);
+    else if (others > 0) for (const [slot, version] of versions.entries()) this.#setVersion(slot, version);
     this.#slots.clear();
     if (this.#keys === undefined) return;
     this.#keys.length = 0;
-    for (const [slot, { key }] of all.entries()) {
+    for (const [slot, key] of keys.entries()) {
       this.#keys[slot] = key;
       this.#slots.set(lookUpOf(key), slot);
     }
@@ -94,10 +98,10 @@ export class PlaceVersions<M extends AnyModel> {
 const isMany = (others: number, all: number): boolean => others > FEW && others * 4 > all;
 
 /** Most rows have the version of the row before: one text for all of them. */
-function versionsOf(all: readonly AtPlace[]): string[] {
+function versionsOf(all: readonly string[]): string[] {
   const versions: string[] = [];
   let last = "";
-  for (const { version } of all) {
+  for (const version of all) {
     if (version !== last) last = version;
     versions.push(last);
   }

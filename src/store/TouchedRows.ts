@@ -1,16 +1,11 @@
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { type SlotChange, slotChanges, type SlotContent, type TableState } from "../table/index.ts";
 
-/** A slot that was written, and what it held before. */
-interface Touched<M extends AnyModel> {
-  readonly slot: number;
-  readonly before: SlotContent<RowOf<M>>;
-}
-
 /** The slots of a table that were written since the last time that somebody looked, with what they held then. */
 export class TouchedRows<M extends AnyModel> {
-  /** Most changes are of one row. */
-  #first: Touched<M> | undefined;
+  /** Most changes are of one row: its slot, or -1, and what it held. */
+  #slot = -1;
+  #before: SlotContent<RowOf<M>> | undefined;
   readonly #others = new Map<number, SlotContent<RowOf<M>>>();
   readonly #table: TableState<M>;
 
@@ -19,32 +14,39 @@ export class TouchedRows<M extends AnyModel> {
   }
 
   add(slot: number, before: SlotContent<RowOf<M>>): void {
-    if (this.#first === undefined) this.#first = { slot, before };
-    else if (this.#first.slot !== slot && !this.#others.has(slot)) this.#others.set(slot, before);
+    if (this.#before === undefined) {
+      this.#slot = slot;
+      this.#before = before;
+    } else if (this.#slot !== slot && !this.#others.has(slot)) this.#others.set(slot, before);
   }
 
   /** What has changed, with the slot of each; it is forgotten then. */
   take(): { readonly slot: number; readonly change: SlotChange<M> }[] {
-    const first = this.#first;
-    if (first === undefined) return [];
+    if (this.#before === undefined) return [];
     const changes: { slot: number; change: SlotChange<M> }[] = [];
     const note = (slot: number, before: SlotContent<RowOf<M>>): void => {
       for (const change of slotChanges(this.#table, slot, before)) changes.push({ slot, change });
     };
-    note(first.slot, first.before);
+    note(this.#slot, this.#before);
     for (const [slot, before] of this.#others) note(slot, before);
     this.clear();
     return changes;
   }
 
-  /** The only slot that was written; it is not forgotten. */
-  get only(): Touched<M> | undefined {
-    return this.#others.size === 0 ? this.#first : undefined;
+  /** The only slot that was written, or -1; it is not forgotten. */
+  get only(): number {
+    return this.#others.size === 0 ? this.#slot : -1;
+  }
+
+  /** What that slot held. */
+  get beforeOnly(): SlotContent<RowOf<M>> | undefined {
+    return this.#before;
   }
 
   /** Forgets what was written: somebody knows of it. */
   clear(): void {
-    this.#first = undefined;
+    this.#slot = -1;
+    this.#before = undefined;
     if (this.#others.size > 0) this.#others.clear();
   }
 }

@@ -1,5 +1,6 @@
 import { mergeRows, type RowConflict, sameRow } from "../merge/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { KeyedList } from "./KeyedList.ts";
 import type { WriteGroup, WriteGroups } from "./WriteGroups.ts";
 import { keyIn, type LookUp, lookUpOf } from "../table/index.ts";
 
@@ -77,7 +78,7 @@ export interface Met<M extends AnyModel> {
  */
 export class Unsaved<M extends AnyModel> {
   /** Those that are here, by the key that they have now. */
-  readonly #byKey = new Map<LookUp, Entry<M>>();
+  readonly #byKey = new KeyedList<Entry<M>>();
   /** All others: those that are here no more, and those whose key another has for a while. */
   readonly #others = new Set<Entry<M>>();
   /** Those that are at the place under another key than here, or are no more here, by the key that they have there. */
@@ -165,7 +166,7 @@ export class Unsaved<M extends AnyModel> {
   }
 
   /** Takes note of one changed row. */
-  noteUpdate({ key, keyBefore, before, after, at }: Omit<Extract<NotedChange<M>, { kind: "update" }>, "kind">): void {
+  noteUpdate(key: KeyOf<M>, keyBefore: KeyOf<M>, before: RowOf<M>, after: RowOf<M>, at: AtPlace | undefined): void {
     const group = this.#groups?.ofChange;
     const found = lookUpOf(keyBefore);
     const entry = this.#byKey.get(found);

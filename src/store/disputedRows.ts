@@ -1,5 +1,6 @@
 import { mergeRows, type RowConflict } from "../merge/index.ts";
 import type { AnyModel } from "../model/index.ts";
+import type { KeptConflict } from "./Kept.ts";
 import type { Differing, Unsaved, Written } from "./Unsaved.ts";
 
 /** A row of the place as others left it; nothing where it is not there any more. */
@@ -29,3 +30,12 @@ export const disputedRows = <M extends AnyModel>(
     const { conflict } = mergeRows(model, { base: row.base, mine: row.now, theirs: theirs?.row, isStrict });
     return conflict === undefined ? [] : [{ placeKey, row, theirs, conflict }];
   });
+
+/** The same as builders are told. */
+export const conflictOf = <M extends AnyModel>({ row, theirs, conflict }: Disputed<M>): KeptConflict<M> => ({
+  key: row.key,
+  base: row.base,
+  mine: row.now,
+  theirs: theirs?.row,
+  fields: conflict.fields,
+});

@@ -1,14 +1,19 @@
 import { type AbortSignalLike, platform } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
+import { keyIn } from "../table/index.ts";
+import type { News } from "./disputedRows.ts";
 import type { LeftOutRow } from "./Kept.ts";
 import type { ChangeableStore, StoredRow } from "./Store.ts";
-import type { AtPlace } from "./Unsaved.ts";
 
 /** All rows of a place: those that can be read, where each is there, and what is wrong with the others. */
 export interface PlaceRead<M extends AnyModel> {
   readonly rows: RowOf<M>[];
-  /** Where each row is, and where it stands, counted from 1. */
-  readonly at: (AtPlace & { readonly line: number })[];
+  /** The version of each row. */
+  readonly versions: string[];
+  /** The key that the place gives each row; `undefined` where rows have keys of their own. */
+  readonly keys: unknown[] | undefined;
+  /** Where each row stands, counted from 1. */
+  readonly lines: number[];
   readonly leftOut: LeftOutRow[];
 }
 
@@ -17,13 +22,20 @@ const AT_ONCE = 30;
 /** How often it is looked how late it is, in rows. */
 const LOOK = 1_000;
 
-/** Reads all rows of a place. @throws what the store throws; the signal's reason when it is aborted */
+/**
+ * Reads all rows of a place. It holds lists, and no object for each of a million rows: those would be there beside the rows until the last
+ * is read.
+ *
+ * @throws what the store throws; the signal's reason when it is aborted
+ */
 export async function readPlace<M extends AnyModel>(
+  { parts }: M,
   store: ChangeableStore<RowOf<M>, KeyOf<M>>,
   progress: ((done: number | undefined, rows: number) => void) | undefined,
   signal: AbortSignalLike | undefined,
 ): Promise<PlaceRead<M>> {
-  const read: PlaceRead<M> = { rows: [], at: [], leftOut: [] };
+  const keys: unknown[] | undefined = parts.key.length === 0 ? [] : undefined;
+  const read: PlaceRead<M> = { rows: [], versions: [], keys, lines: [], leftOut: [] };
   let since = platform.now();
   let looked = 0;
   for await (const page of pagesOf(store, signal)) {
@@ -31,7 +43,9 @@ export async function readPlace<M extends AnyModel>(
     for (const each of page)
       if (each.ok) {
         read.rows.push(each.row);
-        read.at.push(each as typeof each & AtPlace);
+        read.versions.push(each.version!);
+        read.lines.push(each.line);
+        keys?.push(each.key);
       } else read.leftOut.push({ line: each.line, problems: each.problems });
     const done = read.rows.length + read.leftOut.length;
     if (done - looked < LOOK) continue;
@@ -42,6 +56,14 @@ export async function readPlace<M extends AnyModel>(
     since = platform.now();
   }
   return read;
+}
+
+/** All rows that were read, as news of their place. */
+export function newsOf<M extends AnyModel>(model: M, { rows, versions, keys }: PlaceRead<M>): News<M>[] {
+  return rows.map((row, index) => {
+    const key = keys === undefined ? keyIn(model, row) : keys[index];
+    return { key, now: { key, version: versions[index]!, row } };
+  });
 }
 
 type ReadRow<M extends AnyModel> = StoredRow<RowOf<M>> & {

@@ -43,7 +43,7 @@ export class RowsTogether {
   constructor(table: Together, options: TogetherOptions) {
     this.#table = table;
     this.#options = options;
-    this.#unique = new UniqueSets(table.model, options.unique ?? []);
+    this.#unique = new UniqueSets(table, options.unique ?? []);
     if (Object.keys(options.references ?? {}).length > 0)
       this.#references = new References(table.model, options.references!, (...all) => table.refer(...all));
   }

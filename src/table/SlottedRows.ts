@@ -2,8 +2,8 @@ import { record, type Restorable, Value } from "../engine/index.ts";
 import { type AnyModel, type KeyOf, type RowOf, rowTitle } from "../model/index.ts";
 import { ChangeLog } from "./ChangeLog.ts";
 import { bumpVersion, FollowedRows } from "./FollowedRows.ts";
-import { KeyIndex, type LookUp, lookUpOf } from "./KeyIndex.ts";
-import type { LoadedRows } from "./loadInto.ts";
+import { type LookUp, lookUpOf } from "./KeyIndex.ts";
+import { keysOf, type LoadedRows } from "./loadInto.ts";
 import { RowStorage, type SlotContent } from "./RowStorage.ts";
 import { keyIn, lookUpIn } from "./rowShape.ts";
 
@@ -23,19 +23,16 @@ let loadsEver = 0;
 export abstract class SlottedRows<M extends AnyModel> implements Restorable {
   /** What was changed, for views. */
   readonly log: ChangeLog<RowOf<M>> = new ChangeLog();
-  protected current: Load<RowOf<M>> = {
-    storage: new RowStorage<RowOf<M>>(undefined),
-    keys: new KeyIndex(),
-    leftOut: [],
-    number: 0,
-    keptInPlace: new Map<number, number>(),
-  };
+  protected current: Load<RowOf<M>>;
   protected readonly followed = new FollowedRows();
   /** Told of each write, also of those that are taken back: what the slot held before. */
   watcher: ((slot: number, before: SlotContent<RowOf<M>>) => void) | undefined;
   readonly #version = new Value(0);
 
-  constructor(readonly model: M) {}
+  constructor(readonly model: M) {
+    const storage = new RowStorage<RowOf<M>>(undefined);
+    this.current = { storage, keys: keysOf(model, storage), leftOut: [], number: 0, keptInPlace: new Map() };
+  }
 
   /** Whether the table gives keys itself. */
   get isNumbered(): boolean {

@@ -13,22 +13,36 @@ export interface Alike {
   readonly text: string;
 }
 
+/** The rows that are looked at. */
+interface Rows {
+  readonly model: AnyModel;
+  rowAt(slot: number): unknown;
+}
+
 /** The fields, and sets of fields, that no two rows of a table may have alike, each with an index of what rows have. */
 export class UniqueSets {
   readonly #sets: readonly { readonly names: readonly string[]; index: KeyIndex }[];
-  readonly #model: AnyModel;
+  readonly #table: Rows;
 
   /** @throws `unknownField` with the nearest name */
-  constructor(model: AnyModel, given: readonly (string | readonly string[])[]) {
-    this.#model = model;
-    const known = [...model.kinds.keys()];
+  constructor(table: Rows, given: readonly (string | readonly string[])[]) {
+    this.#table = table;
+    const known = [...table.model.kinds.keys()];
     for (const name of given.flat())
       if (!known.includes(name)) throw unknownName("unknownField", "The field", name, known, "unique");
-    this.#sets = given.map((names) => ({ names: typeof names === "string" ? [names] : names, index: new KeyIndex() }));
+    this.#sets = given.map((each) => {
+      const names = typeof each === "string" ? [each] : each;
+      return { names, index: this.#indexOf(names) };
+    });
   }
 
   clear(): void {
-    for (const set of this.#sets) set.index = new KeyIndex();
+    for (const set of this.#sets) set.index = this.#indexOf(set.names);
+  }
+
+  #indexOf(names: readonly string[]): KeyIndex {
+    const { model } = this.#table;
+    return new KeyIndex((slot) => textOf(model, this.#table.rowAt(slot), names));
   }
 
   add(row: unknown, slot: number): void {
@@ -52,7 +66,7 @@ export class UniqueSets {
 
   #each(row: unknown, work: (text: string, index: KeyIndex, names: readonly string[]) => void): void {
     for (const { names, index } of this.#sets) {
-      const text = textOf(this.#model, row, names);
+      const text = textOf(this.#table.model, row, names);
       if (text !== undefined) work(text, index, names);
     }
   }

@@ -3,7 +3,7 @@ export { ExactSum } from "./ExactSum.ts";
 export { followRows, type RowChange } from "./followRows.ts";
 export type { RowGroup } from "./Groups.ts";
 export { isTable, isView } from "./kindsOfRows.ts";
-export { type LookUp, lookUpOf } from "./KeyIndex.ts";
+export { KeyIndex, type LookUp, lookUpOf } from "./KeyIndex.ts";
 export { fieldsBetween, keyIn, wholeRow } from "./rowShape.ts";
 export { table } from "./newTable.ts";
 export { view, viewOf } from "./newView.ts";

@@ -12,6 +12,14 @@ export interface LoadedRows<Row> {
   readonly leftOut: readonly LeftOut[];
 }
 
+/** An index of the keys of rows in a storage. @param count - how many are to come */
+export function keysOf<M extends AnyModel>(model: M, storage: RowStorage<RowOf<M>>, count = 0): KeyIndex {
+  const names = model.parts.key;
+  const keyAt =
+    names.length === 0 ? (slot: number) => storage.idAt(slot) : (slot: number) => lookUpIn(storage.rows[slot], names);
+  return new KeyIndex(keyAt, count);
+}
+
 /**
  * Loads rows into a storage of their own. Rows that break constraints are taken; those of wrong types, with a key that is taken, or too
  * many are left out.
@@ -25,7 +33,7 @@ export function loadInto<M extends AnyModel>(
   maxItems = Infinity,
 ): LoadedRows<RowOf<M>> {
   const storage = new RowStorage<RowOf<M>>(firstKey);
-  const keys = new KeyIndex();
+  const keys = keysOf(model, storage, rows.length);
   const leftOut: LeftOut[] = [];
   const kinds = [...model.kinds].filter(([name]) => !model.isCalculated(name));
   const keyNames = model.parts.key;

@@ -1,0 +1,87 @@
+/** Keys and the slots that have them, against plain lists. */
+import { expect, test } from "@jest/globals";
+import { KeyedList } from "../src/store/KeyedList.ts";
+import { KeyIndex, type LookUp } from "../src/table/KeyIndex.ts";
+import { seeded, times } from "./seeded.ts";
+
+/** Keys that are alike: texts and numbers of the same digits, both zeros, texts of many lengths and scripts. */
+function keysFor(random: ReturnType<typeof seeded>, count: number): () => LookUp {
+  const kinds: ((at: number) => LookUp)[] = [
+    (at) => `AB-${at}`,
+    (at) => at,
+    (at) => String(at),
+    (at) => -at / 8,
+    (at) => "ü寄".repeat(at % 9) + String.fromCodePoint(at),
+    (at) => at * 2 ** 33 + 0.5,
+    (at) => at % 2 === 0,
+  ];
+  return () => kinds[random.below(kinds.length)]!(random.below(count));
+}
+
+test("property: which slot has a key is known as in a plain list, with keys that several have for a while", () => {
+  const random = seeded(1661);
+  const rounds = times(60);
+  let doubles = 0;
+  for (let round = 0; round < rounds; round++) {
+    const rows: (LookUp | undefined)[] = [];
+    /** By key the slots that have it, in the order in which they got it. */
+    const plain = new Map<LookUp, readonly number[]>();
+    const slotsOf = (key: LookUp): readonly number[] => plain.get(key) ?? [];
+    const index = new KeyIndex((slot) => rows[slot], random.below(2) * random.below(300));
+    const keyOf = keysFor(random, 3 + random.below(1 + round * 4));
+    for (let step = 0; step < 1_500; step++) {
+      const slot = random.below(400);
+      const key = rows[slot];
+      const fills = step % 500 < 300 ? 3 : 1;
+      if (key === undefined) {
+        const added = keyOf();
+        const isNew = slotsOf(added).length === 0;
+        if (!isNew) expect(index.addNew(added, slot)).toBe(false);
+        rows[slot] = added;
+        if (isNew && random.below(2) === 0) expect(index.addNew(added, slot)).toBe(true);
+        else index.add(added, slot);
+        plain.set(added, [...slotsOf(added), slot]);
+      } else if (random.below(4) >= fills) {
+        index.remove(key, slot);
+        rows[slot] = undefined;
+        const others = slotsOf(key).filter((each) => each !== slot);
+        plain.set(key, others);
+      }
+      const asked = random.below(3) === 0 ? keyOf() : (rows[random.below(400)] ?? keyOf());
+      const slots = slotsOf(asked);
+      if (slots.length > 1) doubles++;
+      if (index.get(asked) !== slots[0] || index.isDouble(asked) !== slots.length > 1)
+        throw new Error(`round ${round}, step ${step}: ${asked} is at ${index.get(asked)}, not ${slots.join()}`);
+    }
+    for (const [key, slots] of plain) expect(index.get(key)).toBe(slots[0]);
+  }
+  console.info(`${rounds} indexes, ${doubles} looks at a key that several had, seed ${random.seed}`);
+  expect(doubles).toBeGreaterThan(10 * rounds);
+});
+
+test("property: a list by keys has what a Map has, in the same order", () => {
+  const random = seeded(1662);
+  const rounds = times(60);
+  for (let round = 0; round < rounds; round++) {
+    const list = new KeyedList<{ readonly key: LookUp; readonly step: number }>();
+    const map = new Map<LookUp, { readonly key: LookUp; readonly step: number }>();
+    const keyOf = keysFor(random, 3 + random.below(1 + round * 4));
+    for (let step = 0; step < 1_000; step++) {
+      const item = { key: keyOf(), step };
+      if (random.below(4) < (step % 500 < 250 ? 3 : 1)) {
+        list.set(item.key, item);
+        map.set(item.key, item);
+      } else {
+        list.delete(item.key);
+        map.delete(item.key);
+      }
+      const asked = keyOf();
+      expect(list.get(asked)).toBe(map.get(asked));
+      expect(list.size).toBe(map.size);
+    }
+    const items: unknown[] = [];
+    list.forEach((item) => items.push(item));
+    expect(items).toEqual([...map.values()]);
+  }
+  console.info(`${rounds} lists, seed ${random.seed}`);
+});
