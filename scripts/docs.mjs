@@ -8,14 +8,14 @@ import { messagesPage } from "./messagesPage.mjs";
 import { roomsPicture } from "./roomsPicture.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
-const { errorCodes } = await createJiti(import.meta.url).import("../src/errors/codes.ts");
+const { errorCodes } = await createJiti(import.meta.url, { fsCache: false }).import("../src/errors/codes.ts");
 const rows = Object.entries(errorCodes).map(([code, solution]) => `| \`${code}\` | ${solution} |`);
 writeFileSync(
   `${top}docs/errors.md`,
   `# Errors for the builder\n\nEvery \`IronwoodError\` has one of these codes. Its message says what is wrong, where, what was received, what would be\nright and which name comes nearest. Written by \`npm run docs\` from \`src/errors/codes.ts\`.\n\n| code | what solves it |\n|---|---|\n${rows.join("\n")}\n`,
 );
 
-const load = (path) => createJiti(import.meta.url).import(path);
+const load = (path) => createJiti(import.meta.url, { fsCache: false }).import(path);
 const { english, messageNames, problemCodes } = await load("../src/model/index.ts");
 const { german } = await load("../src/messages/de/index.ts");
 const { arabic } = await load("../src/messages/ar/index.ts");
@@ -47,7 +47,7 @@ fill(
 );
 
 const { machine, figures, measures, sizes, parts } = JSON.parse(readFileSync(`${top}bench/results.json`, "utf8"));
-const { table } = await createJiti(import.meta.url).import("../bench/table.ts");
+const { table } = await createJiti(import.meta.url, { fsCache: false }).import("../bench/table.ts");
 const measureLines = measures.map(
   ({ id, work, value, unit, budget, within }) =>
     `| ${id} | ${work} | ${value.toFixed(value < 10 ? 3 : 1)} ${unit} | ${budget === undefined ? "–" : `≤ ${budget} ${unit}`} | ${budget === undefined ? "–" : within ? "yes" : "**no**"} |`,

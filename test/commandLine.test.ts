@@ -1,5 +1,5 @@
 import { execFile } from "node:child_process";
-import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -9,13 +9,16 @@ const top = fileURLToPath(new URL("..", import.meta.url));
 
 /** Runs the built command line as a person does. */
 function ironwood(...args: string[]): Promise<{ code: number; out: string; err: string }> {
-  return answering("", ...args);
+  return answering("", { args });
 }
 
-/** The same, with lines that a person types. */
-function answering(typed: string, ...args: string[]): Promise<{ code: number; out: string; err: string }> {
+/** The same, with lines that a person types, and variables of the environment. */
+function answering(
+  typed: string,
+  { args, variables = {} }: { readonly args: string[]; readonly variables?: Record<string, string> },
+): Promise<{ code: number; out: string; err: string }> {
   return new Promise((resolve) => {
-    const environment = { ...process.env, NO_COLOR: "1", NODE_OPTIONS: "" };
+    const environment = { ...process.env, NO_COLOR: "1", NODE_OPTIONS: "", ...variables };
     const running = execFile(
       process.execPath,
       [join(top, "dist/cli/main.js"), ...args],
@@ -42,6 +45,13 @@ describe("ironwood check page", () => {
   ])("finds nothing wrong with the example %s", async (page, model, forms, more) => {
     const { code, out } = await ironwood("check", "page", `examples/${page}`, "--model", `examples/${model}`, ...more);
     expect([code, out]).toEqual([0, `Page and model agree (${forms}).\n`]);
+  });
+
+  test("leaves nothing in the temporary folder", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "thornbeck-"));
+    const args = ["check", "page", "examples/tree-card/index.html", ...desk];
+    const { code } = await answering("", { args, variables: { TMPDIR: folder, TEMP: folder } });
+    expect([code, readdirSync(folder)]).toEqual([0, []]);
   });
 
   test("names each place that is wrong, with line, column and the nearest name", async () => {
@@ -253,7 +263,9 @@ describe("ironwood fill entry", () => {
   test("asks for a row, explains what is wrong, asks again, and appends it", async () => {
     const file = target("trees.csv");
     const typed = ["oak", "AB-0042", "2", "", "1, 3", "", "31,5", "", "nein", ""].join("\n");
-    const { code, out, err } = await answering(`${typed}\n`, "fill", "entry", model, "--to", file, "--locale", "de");
+    const { code, out, err } = await answering(`${typed}\n`, {
+      args: ["fill", "entry", model, "--to", file, "--locale", "de"],
+    });
     expect([code, err]).toEqual([0, ""]);
     expect(out).toMatch(/Tag \*: oak\n {2}! Geben Sie es ein wie AB-0042\./);
     expect(out).toMatch(/AB-0042 ist in \S+trees\.csv gespeichert\.\n$/);
@@ -264,7 +276,7 @@ describe("ironwood fill entry", () => {
 
   test("when the lines end too early, nothing is written, and the exit code says so", async () => {
     const file = target("trees.ndjson");
-    const { code, err } = await answering("AB-0042\n", "fill", "entry", model, "--to", file);
+    const { code, err } = await answering("AB-0042\n", { args: ["fill", "entry", model, "--to", file] });
     expect([code, err]).toEqual([1, "Not saved: the answers ended before everything was right.\n"]);
     expect(() => readFileSync(file)).toThrow(/ENOENT/);
   });
@@ -274,7 +286,7 @@ describe("ironwood fill entry", () => {
     [["--to", "trees.csv", "--model", "treCard"], /exports no model "treCard"\. Did you mean treeCard\?/],
     [["--to", "trees.csv", "--locale", "not a tag"], /--locale is not a BCP 47 tag/],
   ])("a wrong call (%j) is told in one line, with exit code 2", async (options, message) => {
-    const { code, out, err } = await answering("", "fill", "entry", model, ...options);
+    const { code, out, err } = await answering("", { args: ["fill", "entry", model, ...options] });
     expect(code).toBe(2);
     expect(out + err).toMatch(message);
     expect(out + err).not.toMatch(/^\s+at /m);

@@ -56,7 +56,8 @@ export async function loadModule(path: string): Promise<Record<string, unknown>>
     throw new Error(`it ends the program, by process.exit(${code ?? ""})`);
   };
   try {
-    return await createJiti(import.meta.url).import(full);
+    // Nothing is left in the temporary folder, and nothing that others may have put there is run.
+    return await createJiti(import.meta.url, { fsCache: false, nativeModules: ["ironwood"] }).import(full);
   } catch (error) {
     const reason = error instanceof Error ? error.message : `it throws ${String(error)}`;
     throw new CallError(`${path} can't be loaded: ${reason}`);
