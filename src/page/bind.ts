@@ -19,7 +19,8 @@ import { CommandButton } from "./commandButton.ts";
 import { makeControl } from "./controls/index.ts";
 import { isControl, placeOf, isElement } from "./dom.ts";
 import { formsIn } from "./forms.ts";
-import { judged } from "./judging/judged.ts";
+import { judged, judgedOnwards, type Judgement } from "./judging/judged.ts";
+import type { BoundThings } from "../markup/index.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { type ListText, showList } from "./list/boundList.ts";
@@ -30,7 +31,7 @@ import { makeStatusLater } from "./statusLater.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { offerLocale } from "./pageLocale.ts";
-import { type PageThings, sortThings } from "./pageThings.ts";
+import { type PageThings, type SortedThings, sortThings } from "./pageThings.ts";
 import { PageParts } from "./PageParts.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { surveyed } from "./survey.ts";
@@ -51,20 +52,17 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   requirePage("bindPage", root, things);
   requireOptions("bindPage", options, bindOptions);
   const sorted = sortThings(things);
-  const { entries, commands, steps, parts } = sorted;
+  const { entries, steps } = sorted;
   refuseTooEarly(root, [...entries.keys()]);
   const models = new Map([...entries].map(([name, entry]) => [name, entry.model]));
   const forms = formsIn(root).map((form) => surveyed(form, models.get(formName(form))));
-  const verdicts = judged(options, (judge) =>
-    judge.ofPage(root, forms, {
-      models,
-      commands: [...commands.keys()],
-      unsavable: [...entries].filter(([, entry]) => !entry.canSave).map(([name]) => name),
-      steps: new Map([...steps].map(([name, each]) => [name, each.names])),
-      parts: new Map([...parts].map(([name, { what, names, elements }]) => [name, { elements, names, what }] as const)),
-    }),
+  const judgement = judgedOnwards(
+    options,
+    (judge) => judge.ofPage(root, forms, boundThings(sorted)),
+    (judge, verdicts) => judge.laterOfPage(root, boundThings(sorted), verdicts),
   );
   const undoing = new Undoing();
+  keepJudgement(undoing, root, judgement);
   const listening = new Listening(root);
   undoing.add(() => listening.stop());
   const page = new PageParts(root, sorted, listening);
@@ -75,11 +73,26 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   page.follow();
   undoing.keep(makeStatusLater(root.ownerDocument ?? root));
   undoing.keep(askOnPage(root.ownerDocument ?? root));
-  if (verdicts.length > 0)
-    undoing.keep(
-      listUnder(root.ownerDocument ?? root, { kind: "page", path: "", element: root, thing: undefined, verdicts }),
-    );
-  return bindingOf(undoing, verdicts, options.signal);
+  judgement.later?.begin();
+  return bindingOf(undoing, judgement.verdicts, options.signal);
+}
+
+/** What a page is judged by. */
+const boundThings = ({ entries, commands, steps, parts }: SortedThings): BoundThings => ({
+  models: new Map([...entries].map(([name, entry]) => [name, entry.model])),
+  commands: [...commands.keys()],
+  unsavable: [...entries].filter(([, entry]) => !entry.canSave).map(([name]) => name),
+  steps: new Map([...steps].map(([name, each]) => [name, each.names])),
+  parts: new Map([...parts].map(([name, { what, names, elements }]) => [name, { elements, names, what }] as const)),
+});
+
+/** Lists what does not agree for `explain`, and has the judging end with the binding. */
+function keepJudgement(undoing: Undoing, root: Document | Element, { verdicts, later }: Judgement): void {
+  if (later === undefined) return;
+  undoing.keep(later);
+  undoing.keep(
+    listUnder(root.ownerDocument ?? root, { kind: "page", path: "", element: root, thing: undefined, verdicts }),
+  );
 }
 
 function bindSteps(
@@ -124,17 +137,23 @@ export function boundForm(
 ): { readonly binding: Binding; readonly bound: BoundForm } {
   const model = entry.model as AnyModel;
   const survey = surveyed(form, model);
-  const verdicts = judged(options, (judge) => judge.ofForm(survey, model));
+  const judgement = judgedOnwards(
+    options,
+    (judge) => judge.ofForm(survey, model),
+    (judge, verdicts) => judge.laterOfForm(form, model, verdicts),
+  );
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.
   const contains = memberOf(form, "contains");
   const outside = memberOf(form, "id") !== "" && [...memberOf(form, "elements")].some((element) => !contains(element));
   const listening = new Listening(outside ? memberOf(form, "getRootNode")() : form);
   const undoing = new Undoing();
+  keepJudgement(undoing, form, judgement);
   undoing.add(() => listening.stop());
   const bound = new BoundForm(form, entry[internal] as EntryState, listening, survey);
   undoing.add(() => bound.stop());
   for (const element of survey.statuses) undoing.keep(bindStatus(element));
-  return { binding: bindingOf(undoing, verdicts, options.signal), bound };
+  judgement.later?.begin();
+  return { binding: bindingOf(undoing, judgement.verdicts, options.signal), bound };
 }
 
 /** Binds one control, or the radio buttons or check boxes of one group, to one field: what a `name` in a form does. */

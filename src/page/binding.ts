@@ -26,7 +26,7 @@ export const bindOptions: OptionTypes = { signal: "signal", strict: "boolean", j
 
 /** What is bound, until it is stopped. */
 export interface Binding extends Stoppable {
-  /** Everything in the page that does not agree with what it was bound to. */
+  /** Everything in the page that does not agree with what it was bound to; what comes into it later is judged and added. */
   readonly verdicts: readonly Verdict[];
 }
 

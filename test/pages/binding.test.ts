@@ -493,7 +493,7 @@ describe("in code, and as the page changes", () => {
   });
 
   test("controls and options that arrive, move or go later are bound and released", async () => {
-    const { page } = await bound(
+    const { page, errors } = await bound(
       `<label>Tag <input name="tag" id="tag"></label><div id="place"></div>${controls.slice(controls.indexOf("<label>Species"))}`,
     );
     await page.evaluate(() => {
@@ -509,6 +509,7 @@ describe("in code, and as the page changes", () => {
     expect(await page.locator("#again").inputValue()).toBe("AB-0001");
     await page.locator("#late").check();
     expect((await values(page))["condition"]).toBe(3);
+    expect(errors).toEqual([expect.stringContaining('Two options of "condition" have the value "3".')]);
     const gone = await page.evaluateHandle(() => {
       const again = document.querySelector<HTMLInputElement>("#again")!;
       again.remove();

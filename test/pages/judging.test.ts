@@ -9,7 +9,7 @@ import type { Page } from "playwright-core";
 import { makeThings } from "../fixtures/plantCard.mjs";
 import { seeded, times } from "../seeded.ts";
 import { generatedPage } from "./generatedPage.ts";
-import { closeBrowser, newPage, pageWith } from "./support.ts";
+import { closeBrowser, eventually, newPage, pageWith } from "./support.ts";
 
 afterAll(closeBrowser);
 
@@ -133,4 +133,106 @@ describe("the page and the command line judge by the same facts", () => {
       "unusedCommand",
     ]);
   }, 400_000);
+});
+
+describe("what comes into a page later", () => {
+  /** What was reported of places of the page, each by itself. */
+  const told = (errors: readonly string[]): string[] =>
+    errors.flatMap((error) =>
+      [...error.matchAll(/^ {2}\d+\. (.*)\n {5}(.*) \[(\w+)\]\.?$/gm)].map((all) => all.slice(1).join(" ")),
+    );
+  const bindThings = (): void => {
+    const { bindPage, command, model, newEntry, oneOf, text } = ironwood;
+    const card = newEntry(model({ tag: text(), light: oneOf(["sun", "shade"]) }), { values: { tag: "AB-0042" } });
+    const binding = bindPage(document, { card, clearCard: command({ run: () => undefined }) });
+    Object.assign(kept, { card, binding });
+  };
+
+  test("is judged before it is bound, and told once; the rest of it is bound", async () => {
+    const { page, errors } = await pageWith(
+      '<form name="card"><input name="tag"><div id="more"></div></form><button command="--clear-card">Clear</button>',
+    );
+    await page.evaluate(bindThings);
+    errors.splice(0);
+    const put = (html: string, into = "#more"): Promise<void> =>
+      page.evaluate(
+        ([text, selector]) => document.querySelector(selector!)!.insertAdjacentHTML("beforeend", text!),
+        [html, into],
+      );
+    await put(
+      '<select name="light"><option>sun</option><option>shade</option></select><input type="hidden" name="token">',
+    );
+    expect([await page.inputValue("select"), errors]).toEqual(["", []]);
+    await put('<input name="tga"><output name="tag"></output>');
+    expect(told(errors)).toEqual([
+      expect.stringMatching(/^<input name="tga"> .*no field "tga"\. Did you mean "tag"\?.*unknownField$/),
+    ]);
+    expect(await page.textContent("output")).toBe("AB-0042");
+    // A copy that the page itself makes of a template is its own affair.
+    await put('<ol><template><li data-name="note"></li></template><li data-name="note">Windy</li></ol>', "body");
+    // What is said already is not said again, and what stands there is not judged anew.
+    await put('<input name="tga">');
+    await page.evaluate(() => ((kept["card"] as { values: { light: string } }).values.light = "sun"));
+    await put(
+      '<p data-name="crad.tag"></p><button command="--clear-crad">Clear</button><form name="crad"></form>',
+      "body",
+    );
+    expect(told(errors).slice(1)).toEqual([
+      expect.stringMatching(/^<form name="crad"> .*unknownName$/),
+      expect.stringMatching(/^<p data-name="crad.tag"> .*Did you mean "card"\?.*unknownName$/),
+      expect.stringMatching(/^<button command="--clear-crad"> .*Did you mean "clearCard"\?.*unknownCommand$/),
+    ]);
+    const explained = await page.evaluate(() => ironwood.explain(document).toString());
+    for (const wrong of ["tga", "crad", "--clear-crad"]) expect(explained).toContain(wrong);
+    await page.evaluate(() => (kept["binding"] as { stop(): void }).stop());
+    await put('<input name="lihgt">');
+    expect(told(errors)).toHaveLength(4);
+  });
+
+  test("is judged where one form is bound, and only in that form", async () => {
+    const { page, errors } = await pageWith('<form id="a"><input name="tag"></form><form id="b"></form>');
+    await page.evaluate(() => {
+      const { bindForm, model, newEntry, text } = ironwood;
+      bindForm(document.querySelector<HTMLFormElement>("#a")!, newEntry(model({ tag: text() })));
+      for (const id of ["a", "b"])
+        document.querySelector(`#${id}`)!.insertAdjacentHTML("beforeend", `<input name="tag-${id}">`);
+      // In the form by its `form=`.
+      document.body.insertAdjacentHTML("beforeend", '<input name="tga" form="a">');
+    });
+    await eventually(() => told(errors).length, 2);
+    expect(told(errors).map((each) => each.slice(0, 20))).toEqual(['<input name="tag-a">', '<input name="tga"> T']);
+  });
+
+  test("property: is judged like a page that was so from the start", async () => {
+    const random = seeded(2226);
+    const pages = Array.from({ length: times(800) }, () => generatedPage(random));
+    const { page, errors } = await pageWith("");
+    await page.evaluate(`globalThis.makeThings = ${makeThings.toString()}`);
+    let compared = 0;
+    for (const [number, html] of pages.entries()) {
+      const { atOnce, later } = await page.evaluate(async (text) => {
+        const { asRows, bindPage, integer, model, table } = ironwood;
+        const { makeThings } = globalThis as unknown as { makeThings(library: unknown): Record<string, never> };
+        const verdictsIn = async (isLater: boolean): Promise<string[]> => {
+          const parsed = new DOMParser().parseFromString(text, "text/html");
+          const content = document.createElement("div");
+          content.append(...document.adoptNode(parsed.body).childNodes);
+          document.body.replaceChildren(...(isLater ? [] : [content]));
+          const stock = table(model({ height: integer() }), []);
+          const binding = bindPage(document, { ...makeThings(ironwood), stock: asRows(stock) });
+          if (isLater) document.body.append(content);
+          await new Promise((go) => setTimeout(go));
+          const lines = binding.verdicts.map(({ code, message, place }) => `${place}: ${message} [${code}]`);
+          binding.stop();
+          return [...new Set(lines)].filter((line) => !line.startsWith("the page: ")).sort();
+        };
+        return { atOnce: await verdictsIn(false), later: await verdictsIn(true) };
+      }, html);
+      compared += atOnce.length;
+      expect([number, html, later]).toEqual([number, html, atOnce]);
+    }
+    console.info(`${pages.length} pages, ${compared} verdicts, seed ${random.seed}`);
+    expect(compared).toBeGreaterThan(pages.length);
+    expect(errors.length).toBeGreaterThan(pages.length);
+  });
 });

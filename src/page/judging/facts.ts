@@ -8,7 +8,7 @@ import type { Survey } from "../survey.ts";
  * An element as the plain facts that the judging of pages asks for. They are taken at once, since binding changes the
  * page, and the judge may come after it.
  */
-class DomFacts implements NamedFacts {
+export class DomFacts implements NamedFacts {
   readonly tag: string;
   readonly place: string;
   readonly options: readonly ElementFacts[];
@@ -38,7 +38,7 @@ class DomFacts implements NamedFacts {
   }
 }
 
-export function formFacts({ form, elements, names }: Survey): FormFacts {
+export function formFacts({ form, elements, names }: Pick<Survey, "form" | "elements" | "names">): FormFacts {
   const facts = new DomFacts(form, formName(form));
   const controls = elements.map((element, place) => new DomFacts(element, names[place]!));
   return {
