@@ -154,7 +154,7 @@ function pass(paths, length = SHORT, options = []) {
     {
       cwd: copy,
       encoding: "utf8",
-      timeout: 600_000,
+      timeout: length === SHORT ? 240_000 : 600_000,
       env: { ...process.env, TMPDIR: copy, TEST_LENGTH: length, TEST_ORDER: paths.join() },
     },
   );

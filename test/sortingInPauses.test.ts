@@ -1,6 +1,18 @@
 import { describe, expect, test } from "@jest/globals";
 import { platform } from "../src/engine/index.ts";
-import { date, decimal, follow, integer, model, number, table, text, transaction, view } from "../src/index.ts";
+import {
+  date,
+  decimal,
+  follow,
+  integer,
+  model,
+  newEntry,
+  number,
+  table,
+  text,
+  transaction,
+  view,
+} from "../src/index.ts";
 import { seeded, type Seeded, times } from "./seeded.ts";
 
 const tree = model(
@@ -158,6 +170,76 @@ describe("sorting in pauses", () => {
     }
     console.info(`seed 8831: ${SEQUENCES} sequences, ${changes} changes, ${pauses} pauses`);
     expect(pauses).toBeGreaterThan(SEQUENCES);
+  });
+
+  test(`by what is calculated, from rows and from what else changes: ${times(60)} sequences, as plain arrays have it`, async () => {
+    const random = seeded(8835);
+    let changes = 0;
+    let asked = 0;
+    let inPauses = 0;
+    const desk = newEntry(model({ factor: integer(), from: text() }), { values: { factor: 1, from: "" } });
+    const priced = tree
+      .calculated({ worth: (row) => (asked++, row.count! * desk.values.factor!) })
+      .calculated({ label: (row) => `${desk.values.from}${row.species}`.trim() });
+    const seen = (row: Tree) => ({
+      ...row,
+      worth: row.count === undefined ? undefined : row.count * desk.values.factor!,
+      label: `${desk.values.from}${row.species}`.trim(),
+    });
+    for (let sequence = 0; sequence < times(60); sequence += 1) {
+      const size = random.pick([0, 3, 300, 5000]);
+      let number = size;
+      const plain = Array.from({ length: size }, (_, at) => newTree(random, `T${at}`));
+      const all = table(priced, plain as never, { locale: "en" });
+      const shown = view(all);
+      let told = 0;
+      const followed = follow(
+        () => shown.keys(0, 3).join(),
+        () => told++,
+      );
+      const outside = (): void => {
+        if (random.below(2) === 0) desk.values.factor = random.pick([-1, 1, 2]);
+        else desk.values.from = random.pick(["", "a", "z"]);
+      };
+      const change = (): void => {
+        changes++;
+        if (random.below(4) === 0) return outside();
+        if (plain.length === 0 || random.below(3) === 0) {
+          plain.push(newTree(random, `T${number++}`));
+          return void all.insert(plain.at(-1) as never);
+        }
+        const at = random.below(plain.length);
+        plain[at] = { ...plain[at]!, count: random.below(40) - 20 };
+        all.update(plain[at].tag, { count: plain[at].count });
+      };
+      for (let step = 0; step < 3; step++) {
+        const orderBy = random.pick([
+          "worth",
+          "label desc",
+          ["worth desc", "species"],
+          ["label", "worth", "height"],
+        ] as const);
+        const every = random.pick([3, 1_000_000]);
+        await withPauses(async (inPause) => {
+          inPause(() => {
+            inPauses++;
+            if (random.below(every) === 0) change();
+          });
+          expect(await shown.sortBy(orderBy as never)).toBe(true);
+        });
+        const wanted = (): string[] => plainly(plain.map(seen), orderBy);
+        expect(shown.keys()).toEqual(wanted());
+        // What it was calculated from goes on to count.
+        outside();
+        expect(shown.keys()).toEqual(wanted());
+        change();
+        expect(shown.keys()).toEqual(wanted());
+      }
+      followed.stop();
+      if (size > 0) expect(told).toBeGreaterThan(0);
+    }
+    console.info(`seed 8835: ${times(60)} sequences, ${changes} changes, ${inPauses} pauses, ${asked} calculations`);
+    expect(inPauses).toBeGreaterThan(3 * times(60));
   });
 
   test("the old order is there meanwhile; how far it is only grows; a later order, and a stop, end it", async () => {

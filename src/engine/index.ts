@@ -1,5 +1,6 @@
 export { dispose } from "./dispose.ts";
 export { Calculation } from "./Calculation.ts";
+export { collectReads, isReadNow, readAgain } from "./collectReads.ts";
 export { follow, type FollowOptions } from "./follow.ts";
 export { delayedMirror, Follower, laterMirror, mirror, type FollowCallback, type Stoppable } from "./Follower.ts";
 export { inCalculation, type Source, sourcesOf, type Target, untracked } from "./graph.ts";

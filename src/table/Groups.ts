@@ -1,6 +1,7 @@
 import { getOrMake } from "../engine/index.ts";
 import type { AnyModel, FieldPathsOf, RowOf } from "../model/index.ts";
 import { columnFrom } from "./columns.ts";
+import { Readings } from "./Readings.ts";
 import { type AddableNamesOf, Sum, type TotalOf } from "./Sum.ts";
 import type { TableState } from "./TableState.ts";
 
@@ -31,6 +32,8 @@ interface Grouping {
   readonly name: string;
   readonly totals: readonly string[];
   readonly groups: Map<unknown, Kept>;
+  /** What was read beside the rows: once that has changed, this is of no use. */
+  readonly readings: Readings;
 }
 
 /** The groups of a view that somebody has asked for, kept by each row that comes and goes. */
@@ -49,17 +52,22 @@ export class Groups<M extends AnyModel> {
     slots: { forEach(work: (slot: number) => void): void },
   ): readonly RowGroup[] {
     const key = JSON.stringify([name, totals]);
-    let grouping = this.#known.get(key);
-    if (grouping === undefined) {
-      const made: Grouping = { name, totals, groups: new Map() };
-      grouping = made;
-      this.#known.set(key, made);
-      slots.forEach((slot) => this.#count(made, this.#table.rowAt(slot)!, 1));
+    const before = this.#known.get(key);
+    const isRight = before !== undefined && before.readings.areCurrent;
+    const grouping: Grouping = isRight ? before : { name, totals, groups: new Map(), readings: new Readings() };
+    if (!isRight) {
+      this.#known.set(key, grouping);
+      grouping.readings.run(() => slots.forEach((slot) => this.#count(grouping, this.#table.rowAt(slot)!, 1)));
+      // What was just read is followed from now on.
+      grouping.readings.track();
     }
-    const { keyOf, compare } = columnFrom(name, this.#table);
+    const { model, locale, timeZone } = this.#table;
+    // What is calculated is known already, and can't be worked out without its row.
+    const valueOf = (value: unknown): unknown => value;
+    const { keyOf, compare, isOfRow } = columnFrom(name, { model, locale, timeZone, rowsBySlot: [], valueOf });
     const sorted = [...grouping.groups.values()].map((group) => ({
       group,
-      key: keyOf(this.#rowWith(name, group.value)),
+      key: keyOf(isOfRow ? this.#rowWith(name, group.value) : group.value),
     }));
     sorted.sort((a, b) => compareWithBlanks(a.key, b.key, compare as (a: unknown, b: unknown) => number));
     return sorted.map(({ group }) => this.#shown(group, name, totals));
@@ -89,11 +97,11 @@ export class Groups<M extends AnyModel> {
   }
 
   add(row: RowOf<M>): void {
-    for (const grouping of this.#known.values()) this.#count(grouping, row, 1);
+    for (const grouping of this.#known.values()) grouping.readings.run(() => this.#count(grouping, row, 1));
   }
 
   take(row: RowOf<M>): void {
-    for (const grouping of this.#known.values()) this.#count(grouping, row, -1);
+    for (const grouping of this.#known.values()) grouping.readings.run(() => this.#count(grouping, row, -1));
   }
 
   #count({ name, totals, groups }: Grouping, row: RowOf<M>, by: 1 | -1): void {

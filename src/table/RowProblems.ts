@@ -1,4 +1,5 @@
 import { RowChecker } from "../check/index.ts";
+import { Readings } from "./Readings.ts";
 import type { AnyModel, Problem, RowOf } from "../model/index.ts";
 
 /** What is wrong with the rows of a table, each by itself: what its model says, and the place where it is kept. Each row is checked once. */
@@ -7,6 +8,7 @@ export class RowProblems<M extends AnyModel> {
   readonly #timeZone: string;
   #checker: RowChecker;
   #problems = new WeakMap<object, readonly Problem[]>();
+  #readings = new Readings();
   /** What the place where the rows are kept says of them, by the very row: it is gone when the row is another. */
   readonly #ofPlace = new WeakMap<object, readonly Problem[]>();
 
@@ -19,13 +21,21 @@ export class RowProblems<M extends AnyModel> {
   /** Says problems in another language from now on. */
   speak(locale: string): void {
     this.#checker = new RowChecker(this.#model, locale, this.#timeZone);
+    this.#forget();
+  }
+
+  #forget(): void {
     this.#problems = new WeakMap();
+    this.#readings = new Readings();
   }
 
   of(row: RowOf<M>): readonly Problem[] {
+    // A rule may read rows of other tables: then what was found is right as long as these are as they were.
+    if (!this.#readings.areCurrent) this.#forget();
     let problems = this.#problems.get(row);
     if (problems === undefined) {
-      const own = this.#checker.check(row);
+      const own = this.#readings.run(() => this.#checker.check(row));
+      this.#readings.track();
       const said = this.#ofPlace.get(row);
       problems = said === undefined ? own : [...own, ...said];
       this.#problems.set(row, problems);

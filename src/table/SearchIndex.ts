@@ -1,5 +1,6 @@
 import { platform } from "../engine/index.ts";
 import type { AnyKind, AnyModel } from "../model/index.ts";
+import { Readings } from "./Readings.ts";
 import { SlotSet } from "./SlotSet.ts";
 import type { TableState } from "./TableState.ts";
 
@@ -58,6 +59,10 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   #built = 0;
   #read = -1;
   #loads = -1;
+  /** What calculated fields have read beside the rows. */
+  #readings = new Readings();
+  /** How often it was begun anew: what was found before is no part of what is found now. */
+  begun = 0;
   readonly #table: TableState<M>;
   readonly #fields: readonly string[];
 
@@ -69,6 +74,8 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   /** The slots of the rows that have all words. It is of now: it may be changed when the table is. */
   found(words: readonly string[]): SlotSet {
     this.catchUp();
+    // What was read beside the rows is followed from now on.
+    this.#readings.track();
     const sets = words.map((word) => this.#setFor(word));
     if (sets.length === 1) return sets[0]!;
     const bits = sets[0]!.bits.slice();
@@ -79,11 +86,11 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
   /** Makes it ready for a while. @param until - the time of the clock to stop at. @returns whether it is ready */
   prepare(until = Infinity): boolean {
     const table = this.#table;
-    if (this.#loads !== table.loads) this.#beginAnew();
+    this.#beginIfNeeded();
     const { slots } = table;
     while (this.#built < slots) {
       const page = Math.floor(this.#built / ROWS);
-      this.#note(page);
+      this.#take(page);
       this.#built = Math.min(slots, (page + 1) * ROWS);
       if (this.#built < slots && (page & 15) === 15 && platform.now() >= until) return false;
     }
@@ -96,7 +103,13 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
     return slots === 0 ? 1 : this.#built / slots;
   }
 
+  #beginIfNeeded(): void {
+    if (this.#loads !== this.#table.loads || !this.#readings.areCurrent) this.#beginAnew();
+  }
+
   #beginAnew(): void {
+    this.begun++;
+    this.#readings = new Readings();
     this.#loads = this.#table.loads;
     this.#read = this.#table.log.end;
     this.#words.clear();
@@ -115,12 +128,12 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
 
   catchUp(): void {
     const { log } = this.#table;
-    if (this.#loads !== this.#table.loads) this.#beginAnew();
+    this.#beginIfNeeded();
     const changed = log.since(this.#read);
     if (changed === undefined) this.#beginAnew();
     else if (changed.size > 0) {
       const old = [...changed.keys()].filter((slot) => slot < this.#built);
-      for (const page of new Set(old.map((slot) => Math.floor(slot / ROWS)))) this.#note(page);
+      for (const page of new Set(old.map((slot) => Math.floor(slot / ROWS)))) this.#take(page);
       for (const [word, set] of this.#words) for (const slot of old) this.#again(slot, word, set);
     }
     this.#read = log.end;
@@ -135,6 +148,10 @@ export class SearchIndex<M extends AnyModel = AnyModel> {
     if (is === set.has(slot)) return;
     if (is) set.add(slot);
     else set.delete(slot);
+  }
+
+  #take(page: number): void {
+    this.#readings.run(() => this.#note(page));
   }
 
   /** Takes in the rows of one page of the index as they are now. */

@@ -1,6 +1,7 @@
 import { getOrMake } from "../engine/index.ts";
 import type { AnyModel, RowOf } from "../model/index.ts";
 import { Sum, type Total } from "./Sum.ts";
+import { Readings } from "./Readings.ts";
 import type { TableState } from "./TableState.ts";
 
 /** The rows of a view but for its search, and those of them that are found. */
@@ -11,6 +12,8 @@ interface KeptTotal {
   readonly sums: Map<SummedPart, Sum>;
   /** By slot; NaN where it is not known yet, or is no number. */
   numbers: Float64Array;
+  /** What was read beside the rows: once that has changed, this is of no use. */
+  readonly readings: Readings;
 }
 
 /** The sums over a view that somebody has asked for, kept by each row that comes and goes. */
@@ -24,20 +27,26 @@ export class Totals<M extends AnyModel> {
   }
 
   of(part: SummedPart, name: string, slots: { forEach(work: (slot: number) => void): void }): Total {
-    let total = this.#totals.get(name);
-    if (total === undefined || this.#loads !== this.#table.loads) {
-      if (this.#loads !== this.#table.loads) this.#totals.clear();
-      this.#loads = this.#table.loads;
-      total = { sums: new Map(), numbers: new Float64Array(this.#table.slots).fill(NaN) };
-      this.#totals.set(name, total);
-    }
-    const { sums } = total;
-    return getOrMake(sums, part, () => this.#sumOf(name, total, slots)).valueOf(name);
+    if (this.#loads !== this.#table.loads) this.#totals.clear();
+    this.#loads = this.#table.loads;
+    const before = this.#totals.get(name);
+    const total = before?.readings.areCurrent === true ? before : this.#begin(name);
+    const value = getOrMake(total.sums, part, () => this.#sumOf(name, total, slots)).valueOf(name);
+    // What was just read is followed from now on.
+    total.readings.track();
+    return value;
+  }
+
+  #begin(name: string): KeptTotal {
+    const numbers = new Float64Array(this.#table.slots).fill(NaN);
+    const total = { sums: new Map<SummedPart, Sum>(), numbers, readings: new Readings() };
+    this.#totals.set(name, total);
+    return total;
   }
 
   #sumOf(name: string, total: KeptTotal, slots: { forEach(work: (slot: number) => void): void }): Sum {
     const sum = new Sum(this.#table.model.kindOf(name));
-    slots.forEach((slot) => sum.add(this.#valueAt(slot, name, total), 1));
+    total.readings.run(() => slots.forEach((slot) => sum.add(this.#valueAt(slot, name, total), 1)));
     return sum;
   }
 
@@ -50,16 +59,16 @@ export class Totals<M extends AnyModel> {
   }
 
   add(parts: readonly SummedPart[], slot: number, row: RowOf<M>): void {
-    for (const [name, { sums, numbers }] of this.#totals) {
-      const value = this.#table.valueOf(row, name);
+    for (const [name, { sums, numbers, readings }] of this.#totals) {
+      const value = readings.run(() => this.#table.valueOf(row, name));
       for (const part of parts) sums.get(part)?.add(value, 1);
       keep(numbers, slot, value);
     }
   }
 
   take(parts: readonly SummedPart[], slot: number, row: RowOf<M>): void {
-    for (const [name, { sums }] of this.#totals) {
-      const value = this.#table.valueOf(row, name);
+    for (const [name, { sums, readings }] of this.#totals) {
+      const value = readings.run(() => this.#table.valueOf(row, name));
       for (const part of parts) sums.get(part)?.add(value, -1);
     }
     this.changed(slot);

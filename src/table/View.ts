@@ -21,7 +21,7 @@ export interface View<M extends AnyModel = AnyModel> {
   /**
    * Sorts the rows in the pauses of the page, and only then shows the new order: to set {@link orderBy} for a million rows can take
    * seconds at once. A later call, and a new `orderBy`, take the place of one that is under way. Rows that change meanwhile are put right at
-   * the end. What is sorted by a calculated field, or by one that is asked for only under a condition, is sorted at once.
+   * the end. Where something else changes meanwhile that a calculated field reads, it is sorted again at once.
    *
    * @returns whether it is sorted by this now: not when it was stopped, or another order was wanted meanwhile
    * @throws `unknownField`, `wrongOption`; the order then stays as it was

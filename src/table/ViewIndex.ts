@@ -11,6 +11,7 @@ import type { Selection } from "./Selection.ts";
 import { inOneGo, type Slices } from "./slices.ts";
 import { SlotSet } from "./SlotSet.ts";
 import { slotsOf, slotsThatMeet } from "./slotsThatMeet.ts";
+import { type SortedSlots, sortInSlices } from "./sortInSlices.ts";
 import { sortSlots } from "./sortSlots.ts";
 import { Summaries } from "./Summaries.ts";
 import type { TableState } from "./TableState.ts";
@@ -40,7 +41,8 @@ interface Prepared {
   readonly loads: number;
   readonly locale: string;
   readonly orderBy: unknown;
-  readonly sorted: Uint32Array;
+  readonly sorted: SortedSlots["sorted"];
+  readonly readings: SortedSlots["readings"];
   /** How far the changes of the table were read when it was begun. */
   readonly read: number;
 }
@@ -76,6 +78,9 @@ export class ViewIndex<M extends AnyModel> {
   /** The words that were searched for, and the build in which. */
   #foundWords: readonly string[] = [];
   #foundIn = 0;
+  /** The index by which, and how often that had been begun. */
+  #foundBy: unknown;
+  #foundBegun = 0;
   /** Which load of the table its slots are of. */
   #loads = 0;
   /** Rows that keep their place while they are edited, with the row by which they were placed. */
@@ -232,10 +237,9 @@ export class ViewIndex<M extends AnyModel> {
     return all;
   }
 
-  /** Whether another order can be made in slices: of what is calculated, only a calculation knows what it read. */
+  /** Whether there is an order to be made beforehand. @throws `unknownField`, `wrongOption` */
   canPrepare(orderBy: ViewOptions<M>["orderBy"]): boolean {
-    const columns = listOf(orderBy).map((each) => columnFrom(each, this.#table));
-    return columns.length > 0 && columns.every(({ isOfRow }) => isOfRow);
+    return listOf(orderBy).map((each) => columnFrom(each, this.#table)).length > 0;
   }
 
   /** Makes another order, for the next build. It is of the rows as they are now; what is changed meanwhile is put right at the end. */
@@ -244,11 +248,11 @@ export class ViewIndex<M extends AnyModel> {
     const { log, loads, model, locale, timeZone, rowsBySlot } = this.#table;
     const read = log.end;
     const met = untracked(() => this.#met.read());
-    const columns = listOf(orderBy).map((each) => columnFrom(each, this.#table));
-    const source = { model, locale, timeZone, rowsBySlot: rowsBySlot.slice(), valueOf: () => undefined };
     const slots = slotsOf(this.#table, this.#all.members);
-    const sorted = yield* sortSlots(slots, columns, source);
-    this.#prepared = { met, loads, locale, orderBy, sorted, read };
+    const valueOf = (row: never, name: string): unknown => this.#table.valueOf(row, name);
+    const source = { model, locale, timeZone, rowsBySlot, valueOf };
+    const { sorted, readings } = yield* sortInSlices(slots, listOf(orderBy), source);
+    this.#prepared = { met, loads, locale, orderBy, sorted, readings, read };
     return true;
   }
 
@@ -259,6 +263,8 @@ export class ViewIndex<M extends AnyModel> {
     const { log, loads, locale } = this.#table;
     if (prepared?.met !== met || prepared.loads !== loads || prepared.locale !== locale) return undefined;
     if (prepared.orderBy !== this.#settings.orderBy.peek()) return undefined;
+    // It depends on what was read for it, and is of no use where that has changed.
+    if (prepared.readings.some((reading) => reading.read() !== 1)) return undefined;
     const changed = log.since(prepared.read);
     if (changed === undefined) return undefined;
     const all = new OrderedSubset(met.members);
@@ -266,23 +272,36 @@ export class ViewIndex<M extends AnyModel> {
     order.fill(prepared.sorted, prepared.sorted.length);
     for (const [slot, { row }] of changed)
       if (row !== undefined) order.remove(slot, (a, b) => this.#compareWith(a, b, changed));
+    this.#readKeys(changed.keys());
     for (const slot of changed.keys()) if (members.has(slot)) order.add(slot, this.compare);
     return all;
+  }
+
+  /** Has what runs depend on what calculated keys of some rows read: rows that are few may be put in order without that anybody compares them. */
+  #readKeys(slots: Iterable<number>): void {
+    const calculated = this.#columns.filter(({ isOfRow }) => !isOfRow);
+    if (calculated.length === 0) return;
+    for (const slot of slots) {
+      const row = this.#table.rowAt(slot);
+      if (row !== undefined) for (const { keyOf } of calculated) keyOf(row);
+    }
   }
 
   /** What of all is found; another search does not sort again, and a longer one looks only at what was found. */
   #find(): number {
     const build = this.#built.read();
     const words = wordsOf(this.#settings.search.read());
-    const found = words.length === 0 ? undefined : this.#searching.index.found(words);
+    const { index } = this.#searching;
+    const found = words.length === 0 ? undefined : index.found(words);
     const { keptInPlace } = this.#table;
     const stay = [...keptInPlace.keys()].filter(
       (slot) => this.subset.has(slot) && this.#all.has(slot) && found?.has(slot) === false,
     );
-    const narrows = build === this.#foundIn && isNarrower(words, this.#foundWords) && this.#found !== undefined;
+    const isSame = build === this.#foundIn && index.begun === this.#foundBegun && index === this.#foundBy;
+    const narrows = isSame && isNarrower(words, this.#foundWords) && this.#found !== undefined;
     this.#found = found && OrderedSubset.of(narrows ? this.#found! : this.#all, found);
     for (const slot of stay) this.#found!.add(slot, this.compare);
-    [this.#foundIn, this.#foundWords] = [build, words];
+    [this.#foundIn, this.#foundWords, this.#foundBy, this.#foundBegun] = [build, words, index, index.begun];
     this.sums.forget("found");
     return ++this.#builds;
   }
@@ -318,7 +337,7 @@ export class ViewIndex<M extends AnyModel> {
    * Which of some slots have rows that are to be in the view. It is found out before anything is moved: what `where` throws leaves the
    * view as it was.
    *
-   * @returns `undefined` where `where` has read something for these rows that it did not read before
+   * @returns `undefined` where `where`, or what they are sorted by, has read something for these rows that it did not read before
    */
   #whatMeets(
     changed: readonly number[],
@@ -328,6 +347,7 @@ export class ViewIndex<M extends AnyModel> {
         const meets = this.#condition();
         const finds = this.#finder();
         const slots = changed.filter((slot) => this.#table.rowAt(slot) !== undefined && meets?.(slot) !== false);
+        this.#readKeys(slots);
         return { slots, found: finds === undefined ? undefined : new Set(slots.filter(finds)) };
       },
       { sort: "other", of: "a view" },

@@ -17,6 +17,8 @@ type KeyOfRow = (row: unknown) => unknown;
 
 /** A column that rows can be sorted and compared by. */
 export interface SortColumn {
+  /** The field. */
+  readonly name: string;
   readonly descending: boolean;
   /** Whether its keys are numbers, so that they are sorted by their bits. */
   readonly numeric: boolean;
@@ -57,6 +59,7 @@ export function columnFrom(given: string | OrderColumn, source: RowSource): Sort
   if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "orderBy");
   const kind = model.kindOf(name);
   return {
+    name,
     ...sortBy(name, kind, by, source),
     descending: direction === "descending",
     isOfRow: isOfRow(name, model),
@@ -124,7 +127,7 @@ function sortBy(
   kind: AnyKind | undefined,
   by: "caption" | "value",
   source: RowSource,
-): Omit<SortColumn, "descending" | "isOfRow"> {
+): Omit<SortColumn, "name" | "descending" | "isOfRow"> {
   const { model, locale, timeZone } = source;
   const read = readerOf(name, model, source);
   const collator = collatorFor(locale);

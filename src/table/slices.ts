@@ -7,10 +7,14 @@ export type Slices<Result> = Generator<number, Result, void>;
 const ITEMS = 1 << 15;
 
 /** Does something with so many items, a range of them at a time. */
-export function* overRanges(count: number, work: (from: number, to: number) => void): Slices<void> {
-  for (let from = 0; from < count; from += ITEMS) {
+export function* overRanges(
+  count: number,
+  work: (from: number, to: number) => void,
+  atOnce: number = ITEMS,
+): Slices<void> {
+  for (let from = 0; from < count; from += atOnce) {
     yield from / count;
-    work(from, Math.min(count, from + ITEMS));
+    work(from, Math.min(count, from + atOnce));
   }
 }
 

@@ -57,7 +57,8 @@ export class DraftKeeping<C> implements Draft {
         await this.#drafts.remove(this.#name, each.id);
       }
       // The newest first.
-      offers.sort((a, b) => Date.parse(b.draft.changed) - Date.parse(a.draft.changed));
+      // Of the same moment, the one that was written last.
+      offers.reverse().sort((a, b) => Date.parse(b.draft.changed) - Date.parse(a.draft.changed));
       this.#offers.write(offers);
     } catch (error) {
       this.#fail(error);
