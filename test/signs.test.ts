@@ -395,3 +395,36 @@ describe("a table", () => {
     expect(free.locale).toBe("fr");
   });
 });
+
+test("a list of rows takes objects only", () => {
+  const order = newEntry(model({ lines: rows(model({ amount: integer() })) }));
+  for (const wrong of ["2 oaks", 7, null, ["a"]])
+    expect(() => (order.values.lines = [wrong] as never)).toThrow(/lines/);
+  order.values.lines = [{ amount: 2 }];
+  expect(order.values.lines).toHaveLength(1);
+});
+
+test("a column of a file that is calculated is not read", async () => {
+  const stock = table(
+    model({ tag: text(), girth: number() }, { key: "tag" }).calculated({ half: (row) => row.girth! / 2 }),
+    [],
+  );
+  const { rows: loaded, problems, unused } = await loadRows(stock, "tag,half,girth\nAB-0042,9,31.5\n");
+  expect([loaded, problems, unused]).toEqual([1, [], []]);
+  expect([...stock]).toEqual([{ tag: "AB-0042", girth: 31.5 }]);
+});
+
+test("the slot of a row that is gone is used again once nobody edits that row any more", () => {
+  const stock = table(model({ tag: text(), bed: integer() }, { key: "tag" }), [
+    { tag: "A", bed: 1 },
+    { tag: "B", bed: 2 },
+  ]);
+  const entry = editEntry(stock, "A");
+  stock.delete("A");
+  stock.insert({ tag: "C", bed: 3 });
+  const state = stock[internal];
+  expect(state.slots).toBe(3);
+  entry.stop();
+  stock.insert({ tag: "D", bed: 4 });
+  expect([state.slots, [...stock].map(({ tag }) => tag)]).toEqual([3, ["B", "C", "D"]]);
+});
