@@ -12,7 +12,7 @@ import {
   text,
   view,
 } from "../src/index.ts";
-import { type LoadOptions, loadRows, type TextSource } from "../src/store/index.ts";
+import { keep, type LoadOptions, loadRows, memoryStore, type TextSource } from "../src/store/index.ts";
 import { seeded } from "./seeded.ts";
 
 const plant = model(
@@ -68,8 +68,8 @@ describe("rows from a file", () => {
     expect(told(loaded.problems)).toEqual([
       "2 height: Height is not a finite number.",
       "4 sold: Sold is not true or false.",
-      "7 : This line has 4 cells, and the first line has 3.",
       "6 tag: B is there already.",
+      "7 : This line has 4 cells, and the first line has 3.",
     ]);
     expect(stock.problemsOf(stock.get("B")!).map(({ code }) => code)).toEqual(["rangeUnderflow"]);
     const kept = await load(csv, { onBad: "stop" }, stock);
@@ -164,5 +164,95 @@ describe("rows from a file", () => {
           expect((error as Error).message).toMatch(/first line (names no field|can.t be read)/);
         });
     }
+  });
+});
+
+describe("a file that is merged into rows that are kept", () => {
+  const sapling = model(
+    {
+      tag: text({ title: "Tag" }),
+      bed: text({ title: "Bed" }),
+      count: integer({ title: "Count", minimum: 0 }),
+      place: text({ title: "Place" }),
+      notes: text(),
+    },
+    { title: "Sapling", key: "tag" },
+  );
+  const opened = async (rows: readonly RowOf<typeof sapling>[]) => {
+    const beds = table(model({ name: text() }, { key: "name" }), [{ name: "north" }, { name: "south" }]);
+    const history = newHistory();
+    const stock = table(sapling, [], {
+      locale: "en",
+      history,
+      unique: ["place"],
+      references: { bed: beds },
+      maxItems: 6,
+    });
+    const store = memoryStore(sapling, { rows });
+    const kept = await keep(stock, store);
+    return { stock, store, kept, history };
+  };
+  const row = (tag: string, count: number, more: object = {}) => ({
+    tag,
+    bed: "",
+    count,
+    place: "",
+    notes: "",
+    ...more,
+  });
+
+  test("is unsaved until it is written, keeps what the file does not have, and is one step to undo", async () => {
+    const { stock, store, kept, history } = await opened([row("A", 1, { notes: "old" }), row("B", 2), row("C", 3)]);
+    const loaded = await loadRows(stock, "tag,count,bed\nA,5,north\nB,2,\nD,4,south\nD,6,south\n", { into: "merge" });
+    expect(loaded).toMatchObject({ ok: true, rows: 4, problems: [] });
+    expect(kept.unsaved.map(({ kind, key, fields }) => [kind, key, fields])).toEqual([
+      ["changed", "A", ["bed", "count"]],
+      ["new", "D", ["tag", "bed", "count"]],
+    ]);
+    expect([stock.get("A")!.notes, stock.get("D")!.count]).toEqual(["old", 6]);
+    history.undo();
+    expect([kept.unsavedCount, stock.size, stock.get("A")!.count]).toEqual([0, 3, 1]);
+    history.redo();
+    expect((await kept.write()).ok).toBe(true);
+    const there: string[] = [];
+    for await (const each of store.read()) if (each.ok) there.push(`${each.row.tag}${each.row.count}`);
+    expect(there).toEqual(["A5", "B2", "C3", "D6"]);
+    kept.stop();
+  });
+
+  test("leaves out what would be refused, told by line, or takes nothing", async () => {
+    const csv = [
+      "tag,count,bed,place",
+      "A,-1,,",
+      "B,7,nroth,",
+      "C,8,north,p1",
+      "D,4,,p1",
+      "E,x,,",
+      ...["F", "G", "H", "I"].map((tag) => `${tag},1,,`),
+    ].join("\n");
+    const start = [row("A", 1), row("B", 2), row("C", 3)];
+    const { stock, kept } = await opened(start);
+    const stopped = await loadRows(stock, csv, { into: "merge", onBad: "stop" });
+    expect([stopped.ok, kept.unsavedCount, stopped.problems.length > 0]).toEqual([false, 0, true]);
+    const stoppedLater = await loadRows(stock, "tag,bed\nC,north\nB,nroth\n", { into: "merge", onBad: "stop" });
+    expect([stoppedLater.ok, kept.unsavedCount, stoppedLater.problems[0]!.code]).toEqual([false, 0, "notAChoice"]);
+    const { ok, rows: now, problems } = await loadRows(stock, csv, { into: "merge" });
+    expect([ok, now]).toEqual([true, 6]);
+    expect(problems.map(({ line, column, code }) => [line, column, code])).toEqual([
+      [2, "count", "rangeUnderflow"],
+      [3, "bed", "notAChoice"],
+      [5, "place", "duplicate"],
+      [6, "count", "typeMismatch"],
+      [10, "", "tableFull"],
+    ]);
+    expect(kept.unsaved.map(({ key }) => key)).toEqual(["C", "F", "G", "H"]);
+    kept.stop();
+  });
+
+  test("is refused where it would take the place of all of them", async () => {
+    const { stock, kept } = await opened([row("A", 1)]);
+    await expect(loadRows(stock, "tag\nB\n")).rejects.toThrow(/kept in .*Right would be into: "merge"/s);
+    expect([stock.size, kept.unsavedCount]).toEqual([1, 0]);
+    kept.stop();
   });
 });

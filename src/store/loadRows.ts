@@ -3,6 +3,7 @@ import { IronwoodError, requireArgument, requireOptions, requireTable } from "..
 import { internal, platform, type AbortSignalLike } from "../engine/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { type LeftOut, type Table, table } from "../table/index.ts";
+import { mergeIntoKept } from "./mergeIntoKept.ts";
 import { type ColumnNames, type LineProblem, type ReadLine, requireColumns, RowReader } from "./text/index.ts";
 import { textPieces, type TextSource, isTextSource } from "./text/index.ts";
 
@@ -21,7 +22,8 @@ export interface LoadOptions {
   readonly onBad?: "skip" | "stop" | undefined;
   /**
    * Whether the rows take the place of all that are there (the default), or are merged into them: a row with the same key gets
-   * the fields that the file has and keeps its others, and the rest join. Of a key that comes twice the later line counts.
+   * the fields that the file has and keeps its others, and the rest join. Of a key that comes twice the later line counts. Into a
+   * table that is kept at a place, rows can only be merged: what they change is unsaved then like any other change, and one step to undo.
    */
   readonly into?: "replace" | "merge" | undefined;
   /** So many rows at most; how many were left out is told. */
@@ -38,7 +40,7 @@ export interface LoadOptions {
 export interface Loaded {
   /** Whether the rows are in the table: not when it was to stop at what can't be read. */
   readonly ok: boolean;
-  /** How many rows are in the table now that were not before. */
+  /** How many rows are in the table now. */
   readonly rows: number;
   /** How many were left out because there may not be more. */
   readonly beyond: number;
@@ -111,9 +113,14 @@ class Loading<M extends AnyModel> {
     this.#table = table;
     this.#options = options;
     const { format = "csv", columns = {}, into = "replace" } = options;
+    const { keptAt, where } = table[internal];
+    if (into === "replace" && keptAt !== undefined)
+      throw new IronwoodError("keptTable", `loadRows can't replace the rows of ${where}: they are kept in ${keptAt}`, {
+        expected: 'into: "merge", whose changes are then unsaved like any others',
+      });
     if (into === "merge" && table.model.parts.key.length === 0)
       throw new IronwoodError("wrongOption", "loadRows can't merge rows that have no key of their own", {
-        where: table[internal].where,
+        where,
         expected: 'into: "replace", or a model with a key',
       });
     requireColumns(table.model, columns, "loadRows");
@@ -177,7 +184,15 @@ class Loading<M extends AnyModel> {
       else this.#wrong(this.#reader.inLine(this.#lines[place]!, problems));
   }
 
+  /** Rows that are kept at a place are changed, and not loaded. */
+  #mergeIntoKept(): void {
+    const rows = this.#rows.map((row, place) => ({ row, given: this.#given[place]!, line: this.#lines[place]! }));
+    for (const { line, problems } of mergeIntoKept(this.#table, rows, this.#options.onBad === "stop"))
+      this.#wrong(this.#reader.inLine(line, problems));
+  }
+
   #merge(): void {
+    if (this.#table[internal].keptAt !== undefined) return this.#mergeIntoKept();
     const merged = new Map<string, RowOf<M>>();
     const textOf = (row: RowOf<M>): string => JSON.stringify(this.#table.keyOf(row));
     for (const row of this.#table) merged.set(textOf(row), row);
@@ -199,7 +214,8 @@ class Loading<M extends AnyModel> {
       ok,
       rows: this.#table.size,
       beyond: this.#beyond,
-      problems: this.#problems,
+      // What shows only where rows are together was found last.
+      problems: this.#problems.sort((a, b) => a.line - b.line),
       problemsBeyond: this.#problemsBeyond,
       unused: this.#reader.unread,
     };

@@ -34,11 +34,13 @@ export class RowProblems<M extends AnyModel> {
     if (!this.#readings.areCurrent) this.#forget();
     let problems = this.#problems.get(row);
     if (problems === undefined) {
-      const own = this.#readings.run(() => this.#checker.check(row));
-      this.#readings.track();
+      const readings = this.#readings;
+      const own = readings.run(() => this.#checker.check(row));
       const said = this.#ofPlace.get(row);
       problems = said === undefined ? own : [...own, ...said];
-      this.#problems.set(row, problems);
+      // A rule may itself ask for the problems of other rows, and find that all begins anew.
+      if (readings === this.#readings) this.#problems.set(row, problems);
+      readings.track();
     }
     return problems;
   }
