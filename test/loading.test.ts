@@ -13,7 +13,7 @@ import {
   view,
 } from "../src/index.ts";
 import { keep, type LoadOptions, loadRows, memoryStore, type TextSource } from "../src/store/index.ts";
-import { seeded } from "./seeded.ts";
+import { seeded, times } from "./seeded.ts";
 
 const plant = model(
   {
@@ -247,6 +247,48 @@ describe("a file that is merged into rows that are kept", () => {
     ]);
     expect(kept.unsaved.map(({ key }) => key)).toEqual(["C", "F", "G", "H"]);
     kept.stop();
+  });
+
+  test("property: makes of the table what it makes of one that is not kept, and of the place the same", async () => {
+    const random = seeded(5519);
+    const count = times(200);
+    const simple = model({ tag: text(), bed: text(), count: integer() }, { key: "tag" });
+    for (let round = 0; round < count; round++) {
+      const rows = Array.from({ length: random.below(8) }, (_, at) => ({
+        tag: `T${at}`,
+        bed: random.pick(["", "north"]),
+        count: random.pick([undefined, 1, 2]),
+      }));
+      const [stock, alone] = [table(simple, [], { locale: "en" }), table(simple, rows, { locale: "en" })];
+      const store = memoryStore(simple, { rows });
+      const kept = await keep(stock, store);
+      for (let file = 0; file < 3; file++) {
+        const columns = random.pick([["tag", "bed", "count"], ["count", "tag"], ["tag"], ["bed", "tag"]]);
+        const lines = Array.from({ length: random.below(9) }, () =>
+          columns
+            .map(
+              (name) =>
+                ({
+                  tag: `T${random.below(12)}`,
+                  bed: random.pick(["", "south"]),
+                  count: random.pick(["", "1", "3", "x"]),
+                })[name],
+            )
+            .join(),
+        );
+        const csv = [columns.join(), ...lines].join("\n");
+        const results = [];
+        for (const each of [stock, alone]) results.push(await loadRows(each, csv, { into: "merge" }));
+        expect([round, csv, results[0], [...stock]]).toEqual([round, csv, results[1], [...alone]]);
+        if (random.below(2) === 0) expect((await kept.write()).ok).toBe(true);
+      }
+      expect((await kept.write()).ok).toBe(true);
+      const there: unknown[] = [];
+      for await (const each of store.read()) if (each.ok) there.push(each.row);
+      expect(there).toEqual([...stock]);
+      kept.stop();
+    }
+    console.info(`${count} tables, 3 files each, seed ${random.seed}`);
   });
 
   test("is refused where it would take the place of all of them", async () => {

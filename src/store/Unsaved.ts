@@ -54,6 +54,8 @@ interface Entry<M extends AnyModel> {
   at: AtPlace | undefined;
   now: RowOf<M> | undefined;
   key: KeyOf<M>;
+  /** Its number among the new rows, in the order in which they came; 0 for one that was there. */
+  readonly born: number;
   group?: WriteGroup | undefined;
   /** The group with which it is being written. */
   sent?: WriteGroup | undefined;
@@ -91,6 +93,7 @@ export class Unsaved<M extends AnyModel> {
   readonly #settled: (key: KeyOf<M>, at: AtPlace) => void;
   readonly #hasKey: boolean;
   readonly #groups: WriteGroups | undefined;
+  #born = 0;
   /** Of what is written together, two who enter the same disagree too: what else each of them did belongs to it. */
   readonly #isStrict: boolean;
 
@@ -134,7 +137,7 @@ export class Unsaved<M extends AnyModel> {
     return entry && differing(entry);
   }
 
-  /** All rows that differ. Deleted ones come first and new ones last, so that a key that another row has now is free when it is needed. */
+  /** All rows that differ. Deleted ones come first and new ones last, so that a key that another row has now is free when it is needed; new ones as they came. */
   rows(): Differing<M>[] {
     return this.#inOrder().map(differing);
   }
@@ -149,7 +152,7 @@ export class Unsaved<M extends AnyModel> {
     };
     this.#byKey.forEach(add);
     this.#others.forEach(add);
-    return [...deleted, ...changed, ...created];
+    return [...deleted, ...changed, ...created.sort((a, b) => a.born - b.born)];
   }
 
   /** Takes note of what one transaction changed. */
@@ -173,10 +176,10 @@ export class Unsaved<M extends AnyModel> {
     if (entry === undefined) {
       const place = at ?? { key: keyBefore, version: "" };
       const isUsual = this.#hasKey && group === undefined && lookUpOf(key) === found && key === place.key;
-      if (!isUsual) this.#put({ base: before, at: place, now: before, key }, after, key, group);
+      if (!isUsual) this.#put({ base: before, at: place, now: before, key, born: 0 }, after, key, group);
       // A row that was as it is at its place, under a key that no other has: there is nothing to look for.
       else if (sameRow(this.#model, before, after)) this.#settled(key, place);
-      else this.#byKey.set(found, { base: before, at: place, now: after, key });
+      else this.#byKey.set(found, { base: before, at: place, now: after, key, born: 0 });
       return;
     }
     this.#drop(entry);
@@ -188,7 +191,7 @@ export class Unsaved<M extends AnyModel> {
     const key = change.kind === "update" ? change.keyBefore : change.key;
     const entry = this.#byKey.get(lookUpOf(key));
     if (entry === undefined)
-      return { base: change.before, at: change.at ?? { key, version: "" }, now: change.before, key };
+      return { base: change.before, at: change.at ?? { key, version: "" }, now: change.before, key, born: 0 };
     this.#drop(entry);
     return entry;
   }
@@ -196,7 +199,7 @@ export class Unsaved<M extends AnyModel> {
   /** What a new row begins with: where a deleted one had its key, that one comes back. */
   #newEntry(key: KeyOf<M>): Entry<M> {
     const before = this.#deletedAt(key);
-    if (before === undefined) return { base: undefined, at: undefined, now: undefined, key };
+    if (before === undefined) return { base: undefined, at: undefined, now: undefined, key, born: ++this.#born };
     this.#drop(before);
     return before;
   }
@@ -336,7 +339,8 @@ export class Unsaved<M extends AnyModel> {
    * @returns what is chosen
    */
   resolve(placeKey: unknown, theirs: Written<M> | undefined, chosen: RowOf<M> | undefined): RowOf<M> | undefined {
-    const entry = this.#at(placeKey) ?? { base: undefined, at: undefined, now: undefined, key: placeKey as KeyOf<M> };
+    const key = placeKey as KeyOf<M>;
+    const entry = this.#at(placeKey) ?? { base: undefined, at: undefined, now: undefined, key, born: ++this.#born };
     this.#drop(entry);
     this.#beginFrom(entry, theirs);
     this.#put(entry, chosen, chosen === undefined ? entry.key : this.#keyOf(chosen, entry));
