@@ -1,6 +1,7 @@
 /** Places where one sign, one word or one call less would make a difference that examples of whole features seldom show. */
 import { describe, expect, test } from "@jest/globals";
 import {
+  date,
   Decimal,
   decimal,
   editEntry,
@@ -9,6 +10,7 @@ import {
   model,
   newEntry,
   newHistory,
+  notices,
   number,
   oneOf,
   rows,
@@ -18,9 +20,9 @@ import {
   text,
   view,
 } from "../src/index.ts";
-import { because, internal, Value, watchPasses } from "../src/engine/index.ts";
+import { because, Calculation, internal, Value, watchPasses } from "../src/engine/index.ts";
 import { readPeriod } from "../src/model/index.ts";
-import type { EntryState } from "../src/entry/index.ts";
+import type { EntryState, FieldState } from "../src/entry/index.ts";
 import { gridAct, type GridState, TallScroll } from "../src/control/index.ts";
 import { moveRows, pasteBlock, RowCopyState } from "../src/rows/index.ts";
 import { CsvLines } from "../src/store/text/csvLines.ts";
@@ -427,4 +429,61 @@ test("the slot of a row that is gone is used again once nobody edits that row an
   entry.stop();
   stock.insert({ tag: "D", bed: 4 });
   expect([state.slots, [...stock].map(({ tag }) => tag)]).toEqual([3, ["B", "C", "D"]]);
+});
+
+test("what one follower reads alone may begin to read a very long chain", () => {
+  const start = new Value(1);
+  const isLong = new Value(false);
+  let chain = new Calculation(() => start.read());
+  for (let length = 0; length < 20_000; length++) {
+    const before = chain;
+    chain = new Calculation(() => before.read() + 1);
+  }
+  const shown = new Calculation(() => (isLong.read() ? chain.read() : 0));
+  const seen: number[] = [];
+  const followed = follow(
+    () => shown.read(),
+    (now) => seen.push(now),
+  );
+  isLong.write(true);
+  start.write(5);
+  expect(seen).toEqual([20_001, 20_005]);
+  followed.stop();
+});
+
+test("a date that is inside its limits is right, at the limits too", () => {
+  const card = newEntry(
+    model({ sown: date({ minimum: "2026-03-01", maximum: "2026-05-31" }), due: date({ maximum: "2026-12-31" }) }),
+  );
+  const wrong = (sown: string, due: string): unknown => {
+    Object.assign(card.values, { sown, due });
+    return card.problems.map(({ code }) => code);
+  };
+  expect(wrong("2026-03-01", "2026-12-31")).toEqual([]);
+  expect(wrong("2026-05-31", "2020-01-01")).toEqual([]);
+  expect(wrong("2026-02-28", "2027-01-01")).toEqual(["rangeUnderflow", "rangeOverflow"]);
+});
+
+test("a copy of a row that others delete can't be entered any more, and one that is there can", () => {
+  const stock = table(plant, [{ tag: "A", bed: 1, height: undefined }]);
+  const copy = new RowCopyState(stock[internal], stock[internal].slotFor("A")!);
+  (copy.core.field("bed") as FieldState).enter("2");
+  expect(copy.core.field("bed").readOnly).toBe(false);
+  stock.delete("A");
+  expect(copy.core.field("bed").readOnly).toBe(true);
+  copy.stop();
+});
+
+test("who has asked for a write is not told again by a notice why it did not come about", async () => {
+  const stock = table(plant, [], { locale: "en" });
+  const store = memoryStore(plant);
+  const kept = await keep(stock, store, { writeAfter: 5 });
+  stock.insert({ tag: "A", bed: 1, height: undefined });
+  store.failNext("refused", 3);
+  const before = notices.history.length;
+  const { ok } = await kept.write();
+  stock.update("A", { bed: 2 });
+  await new Promise((go) => setTimeout(go, 40));
+  expect([ok, notices.history.slice(before)]).toEqual([false, []]);
+  kept.stop();
 });
