@@ -487,3 +487,15 @@ test("who has asked for a write is not told again by a notice why it did not com
   expect([ok, notices.history.slice(before)]).toEqual([false, []]);
   kept.stop();
 });
+
+test("no number takes the place of a number, and is itself", () => {
+  const value = new Value(1);
+  const seen: number[] = [];
+  const followed = follow(
+    () => value.read(),
+    (now) => seen.push(now),
+  );
+  for (const next of [NaN, NaN, 0, -0, 2, NaN]) value.write(next);
+  expect(seen).toEqual([NaN, 0, 2, NaN]);
+  followed.stop();
+});
