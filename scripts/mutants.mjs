@@ -155,6 +155,7 @@ function pass(paths, length = SHORT, options = []) {
       cwd: copy,
       encoding: "utf8",
       timeout: length === SHORT ? 240_000 : 600_000,
+      killSignal: "SIGKILL",
       env: { ...process.env, TMPDIR: copy, TEST_LENGTH: length, TEST_ORDER: paths.join() },
     },
   );

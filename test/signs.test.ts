@@ -499,3 +499,62 @@ test("no number takes the place of a number, and is itself", () => {
   expect(seen).toEqual([NaN, 0, 2, NaN]);
   followed.stop();
 });
+
+test("who follows one row reads it once, however many others are read besides", () => {
+  const rows_ = Array.from({ length: 500 }, (_, at) => ({ tag: `T${at}`, bed: at, height: undefined }));
+  const stock = table(plant, rows_);
+  let reads = 0;
+  const followed = follow(
+    () => (reads++, stock.get("T0")?.bed),
+    () => undefined,
+  );
+  const sum = new Calculation(() => rows_.reduce((all, { tag }) => all + stock.get(tag)!.bed!, 0));
+  expect([sum.read(), reads]).toEqual([124_750, 1]);
+  stock.update("T7", { bed: 8 });
+  expect([sum.read(), reads]).toEqual([124_751, 1]);
+  stock.update("T0", { bed: 1 });
+  expect([sum.read(), reads]).toEqual([124_752, 2]);
+  followed.stop();
+});
+
+test("how many rows are being edited is followed from before the first", async () => {
+  const stock = table(plant, [], { locale: "en" });
+  const kept = await keep(stock, memoryStore(plant, { rows: [{ tag: "A", bed: 1, height: undefined }] }));
+  const seen: number[] = [];
+  const followed = follow(
+    () => kept.editingCount,
+    (now) => seen.push(now),
+  );
+  const entry = editEntry(stock, "A");
+  entry.fields.bed.enter("2");
+  entry.fields.bed.enter("1");
+  expect(seen).toEqual([1, 0]);
+  followed.stop();
+  entry.stop();
+  kept.stop();
+});
+
+test("a slot that two hold is used again when both have let go of it", () => {
+  const stock = table(plant, [
+    { tag: "A", bed: 1, height: undefined },
+    { tag: "B", bed: 2, height: undefined },
+  ]);
+  const state = stock[internal];
+  state.pin(0);
+  state.pin(0);
+  stock.delete("A");
+  state.unpin(0);
+  stock.insert({ tag: "C", bed: 3 });
+  expect(state.slots).toBe(3);
+  state.unpin(0);
+  stock.insert({ tag: "D", bed: 4 });
+  expect(state.slots).toBe(3);
+});
+
+test.each(["calculated", "proposed", "relevant", "required", "readOnly", "choices"] as const)(
+  ".%s() refuses what is no function, with the field",
+  (call) => {
+    const plain = model({ notes: text(), bed: integer() }) as unknown as Record<string, (given: object) => unknown>;
+    expect(() => plain[call]!({ notes: "always" })).toThrow(/notes.*function/s);
+  },
+);

@@ -58,7 +58,6 @@ function findMarks(locale: string): DateMarks {
       }
   for (const { type, value } of parts)
     if (type === "literal") for (const word of folded(value, locale).split(/[\s\p{P}]+/u)) words.add(word);
-  words.delete("");
   return {
     order,
     months: [...months].filter(([name]) => /\p{L}/u.test(name)).sort(([a], [b]) => b.length - a.length),
