@@ -474,6 +474,16 @@ test("a copy of a row that others delete can't be entered any more, and one that
   copy.stop();
 });
 
+test("a copy of a row that was stopped follows its row no more", () => {
+  const stock = table(plant, [{ tag: "A", bed: 1, height: undefined }]);
+  const copy = new RowCopyState(stock[internal], stock[internal].slotFor("A")!);
+  stock.update("A", { bed: 2 });
+  expect(copy.core.field("bed").value).toBe(2);
+  copy.stop();
+  stock.update("A", { bed: 3 });
+  expect(copy.core.field("bed").value).toBe(2);
+});
+
 test("who has asked for a write is not told again by a notice why it did not come about", async () => {
   const stock = table(plant, [], { locale: "en" });
   const store = memoryStore(plant);
@@ -508,8 +518,12 @@ test("who follows one row reads it once, however many others are read besides", 
     () => (reads++, stock.get("T0")?.bed),
     () => undefined,
   );
-  const sum = new Calculation(() => rows_.reduce((all, { tag }) => all + stock.get(tag)!.bed!, 0));
+  let sums = 0;
+  const sum = new Calculation(() => (sums++, rows_.reduce((all, { tag }) => all + stock.get(tag)!.bed!, 0)));
   expect([sum.read(), reads]).toEqual([124_750, 1]);
+  // What nobody follows stands as long as nothing has changed.
+  new Value(1).write(2);
+  expect([sum.read(), sums]).toEqual([124_750, 1]);
   stock.update("T7", { bed: 8 });
   expect([sum.read(), reads]).toEqual([124_751, 1]);
   stock.update("T0", { bed: 1 });
@@ -558,3 +572,18 @@ test.each(["calculated", "proposed", "relevant", "required", "readOnly", "choice
     expect(() => plain[call]!({ notes: "always" })).toThrow(/notes.*function/s);
   },
 );
+
+test.each([
+  [{ const: 4 }, [4], [5, 3.9]],
+  [{ multipleOf: 5 }, [10, 0, -5], [11, 0.5]],
+  [{ exclusiveMinimum: 0, exclusiveMaximum: 10 }, [0.1, 9.9], [0, 10]],
+  [{ exclusiveMinimum: 0, exclusiveMaximum: 10, multipleOf: 2, const: 4 }, [4], [2, 3, 5, 0, 10]],
+])("a number with %j is right as %j and wrong as %j", (options, right, wrong) => {
+  const entry = newEntry(model({ height: number(options) }));
+  const problemsOf = (height: number): number => {
+    entry.values.height = height;
+    return entry.problems.length;
+  };
+  expect(right.map(problemsOf)).toEqual(right.map(() => 0));
+  for (const each of wrong) expect([each, problemsOf(each) > 0]).toEqual([each, true]);
+});
