@@ -587,3 +587,33 @@ test.each([
   expect(right.map(problemsOf)).toEqual(right.map(() => 0));
   for (const each of wrong) expect([each, problemsOf(each) > 0]).toEqual([each, true]);
 });
+
+test("steps stay inside limits that are no values themselves, and wrong limits are refused", () => {
+  const { stepped } = integer({ exclusiveMinimum: 0, exclusiveMaximum: 10, step: 3 });
+  expect([1, 3, 6, 9].map((value) => [stepped!(value, -1), stepped!(value, 1)])).toEqual([
+    [3, 3],
+    [3, 6],
+    [3, 9],
+    [6, 9],
+  ]);
+  expect([stepped!(undefined, 1), stepped!(undefined, -1)]).toEqual([3, 3]);
+  const fine = number({ exclusiveMinimum: 0, exclusiveMaximum: 1, step: 0.1 }).stepped!;
+  expect([fine(0.1, -1), fine(0.8, 1), fine(0.9, 1)]).toEqual([0.1, 0.9, 0.9]);
+  const few = newEntry(model({ few: integer({ exclusiveMinimum: 0, exclusiveMaximum: 4 }) }), { locale: "en" });
+  few.fields.few.enter("x");
+  expect([few.problems[0]!.message, integer({ exclusiveMinimum: 0 }).inputMode]).toEqual([
+    expect.stringMatching(/\b1\b/),
+    "numeric",
+  ]);
+  few.fields.few.enter("4");
+  expect(few.problems.map(({ code, message }) => [code, message])).toEqual([
+    ["rangeOverflow", expect.stringMatching(/4/)],
+  ]);
+  for (const wrong of [
+    { minimum: "5" },
+    { exclusiveMaximum: NaN },
+    { exclusiveMinimum: 4, exclusiveMaximum: 4 },
+    { step: "1" },
+  ])
+    expect(() => number(wrong as never)).toThrow(/finite number|more than/);
+});

@@ -102,12 +102,14 @@ function typeOf({ kind, choices }: AnyKind): Column["type"] {
 /** What the database itself holds to, whoever writes: types, and limits of numbers. What else a model says is checked before it is written. */
 function constraintsOf(name: string, kind: AnyKind, isKey: boolean): string[] {
   const column = identifier(name);
-  const { minimum, maximum } = kind.options as { readonly minimum?: unknown; readonly maximum?: unknown };
+  const { minimum, maximum, exclusiveMinimum, exclusiveMaximum } = kind.options as Readonly<Record<string, unknown>>;
   const checks: string[] = [];
   if (kind.kind === "boolean") checks.push(`${column} IN (0, 1)`);
   if (kind.kind === "integer") checks.push(`typeof(${column}) IN ('integer', 'null')`);
   if (typeof minimum === "number") checks.push(`${column} >= ${minimum}`);
   if (typeof maximum === "number") checks.push(`${column} <= ${maximum}`);
+  if (typeof exclusiveMinimum === "number") checks.push(`${column} > ${exclusiveMinimum}`);
+  if (typeof exclusiveMaximum === "number") checks.push(`${column} < ${exclusiveMaximum}`);
   const parts = isKey && kind.empty === "" ? ["NOT NULL"] : [];
   return checks.length === 0 ? parts : [...parts, `CONSTRAINT ${column} CHECK (${checks.join(" AND ")})`];
 }

@@ -210,7 +210,7 @@ export function checkCount(count: number, { minItems, maxItems }: CountLimits): 
 }
 
 /** What each option of any kind may be. */
-const optionTypes: OptionTypes = {
+const optionTypes = {
   title: "textOrFunction",
   description: "text",
   required: "boolean",
@@ -228,6 +228,8 @@ const optionTypes: OptionTypes = {
   uniqueItems: "boolean",
   minimum: "any",
   maximum: "any",
+  exclusiveMinimum: "any",
+  exclusiveMaximum: "any",
   multipleOf: "any",
   step: "any",
   const: "any",
@@ -242,9 +244,12 @@ const optionTypes: OptionTypes = {
   accept: "text",
   maximumSize: "number",
   given: ["number", "created", "changed", "createdBy", "changedBy"],
-};
+} satisfies OptionTypes;
 
-const commonNames = [
+/** An option of some kind. */
+type OptionName = keyof typeof optionTypes;
+
+const commonNames: readonly OptionName[] = [
   "title",
   "description",
   "required",
@@ -258,7 +263,7 @@ const commonNames = [
 ];
 
 /** Refuses options that the kind does not have, and a default or an example of another type. */
-export function checkOptions(kind: AnyKind, names: readonly string[]): void {
+export function checkOptions(kind: AnyKind, names: readonly OptionName[]): void {
   requireOptions(`${kind.kind}()`, kind.options, optionTypes, [...commonNames, ...names]);
   for (const code of Object.keys(kind.options.messages ?? {}))
     if (!(problemCodes as readonly string[]).includes(code))

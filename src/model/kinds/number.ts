@@ -65,7 +65,7 @@ const optionNames = [
   "unit",
   "display",
   "const",
-];
+] as const;
 
 /**
  * A number: JavaScript's, so exact to about 15 digits. Blank is `undefined`.
@@ -125,7 +125,10 @@ function numeric<S extends Sureness>(
     expects: whole ? "a whole number" : "a finite number",
     say: sayOfValues,
     missing: "valueMissing",
-    inputMode: numericKeyboard(options.minimum, whole || Number.isInteger(options.multipleOf)),
+    inputMode: numericKeyboard(
+      options.minimum ?? options.exclusiveMinimum,
+      whole || Number.isInteger(options.multipleOf),
+    ),
     stepped: (value, times) => stepped(value, times, options),
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,
@@ -157,7 +160,12 @@ export const numericKeyboard = (minimum: number | undefined, whole: boolean): "n
   inputModeFor(whole, minimum);
 
 function checkLimits(name: "number" | "integer", options: NumberOptions): void {
-  const { minimum, maximum, multipleOf, step } = options;
+  const { minimum, maximum, exclusiveMinimum: over, exclusiveMaximum: under, multipleOf, step } = options;
+  for (const each of ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step"] as const)
+    if (options[each] !== undefined)
+      requireOption(Number.isFinite(options[each]), name, each, options[each], "a finite number");
+  if (over !== undefined && under !== undefined)
+    requireOption(over < under, name, "exclusiveMaximum", under, `more than the exclusiveMinimum, ${over}`);
   if (minimum !== undefined && maximum !== undefined)
     requireOption(minimum <= maximum, name, "maximum", maximum, `at least the minimum, ${minimum}`);
   if (multipleOf !== undefined) requireOption(multipleOf > 0, name, "multipleOf", multipleOf, "more than 0");
@@ -170,8 +178,10 @@ const affixesOf = (options: NumberOptions, percent: boolean, locale: string): Nu
 });
 
 /** A number that could be entered, for the message about one that can't be read: plain, and inside the limits. */
-function exampleOf({ minimum, maximum }: NumberOptions, whole: boolean): number {
+function exampleOf(options: NumberOptions, whole: boolean): number {
+  const { minimum, maximum, exclusiveMinimum: over = -Infinity, exclusiveMaximum: under = Infinity } = options;
   const sample = whole ? 12 : 31.5;
+  if (sample <= over || sample >= under) return stepped(undefined, 1, options);
   if (minimum !== undefined && sample < minimum) return minimum;
   return maximum !== undefined && sample > maximum ? maximum : sample;
 }
