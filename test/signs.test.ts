@@ -18,6 +18,7 @@ import {
   steps,
   table,
   text,
+  transaction,
   view,
 } from "../src/index.ts";
 import { because, Calculation, internal, Value, watchPasses } from "../src/engine/index.ts";
@@ -616,4 +617,23 @@ test("steps stay inside limits that are no values themselves, and wrong limits a
     { step: "1" },
   ])
     expect(() => number(wrong as never)).toThrow(/finite number|more than/);
+});
+
+test("who follows one row is told when all rows are loaded anew, and when that is taken back", () => {
+  const stock = table(plant, [{ tag: "A", bed: 1, height: undefined }]);
+  const seen: unknown[] = [];
+  const followed = follow(
+    () => stock.get("A")?.bed,
+    (now) => seen.push(now),
+  );
+  stock.load([{ tag: "A", bed: 2, height: undefined }]);
+  stock.load([]);
+  expect(() =>
+    transaction(() => {
+      stock.load([{ tag: "A", bed: 3, height: undefined }]);
+      throw new Error("Not now.");
+    }),
+  ).toThrow("Not now.");
+  expect([seen, stock.get("A")]).toEqual([[2, undefined], undefined]);
+  followed.stop();
 });
