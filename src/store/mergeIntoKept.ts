@@ -1,4 +1,4 @@
-import { internal, transaction } from "../engine/index.ts";
+import { internal, refuse, transaction } from "../engine/index.ts";
 import { rowWithFields, sameRow } from "../merge/index.ts";
 import { type AnyModel, givenTo, type KeyOf, type Problem, type RowOf } from "../model/index.ts";
 import type { RowResult, Table } from "../table/index.ts";
@@ -51,12 +51,32 @@ export function mergeIntoKept<M extends AnyModel>(
   });
   if (together.ok) return wrong;
   // What several rows may not have together is found out where all are there: then one after the other shows which it is.
-  if (isAllOrNone) return [{ line: right[0]!.line, problems: together.problems }];
+  if (isAllOrNone) return [firstRefused(table, right)];
   const refused = right.flatMap((each): RefusedLine[] => {
     const one = apply(table, each);
     return one.ok ? [] : [{ line: each.line, problems: one.problems }];
   });
   return [...wrong, ...refused].sort((a, b) => a.line - b.line);
+}
+
+const TRIED = "This was only tried.";
+
+/** The first row with which those before it can't be taken, where not all of them can. Nothing is changed. */
+function firstRefused<M extends AnyModel>(table: Table<M>, changes: readonly RowChange<M>[]): RefusedLine {
+  const problemsOf = (count: number): readonly Problem[] => {
+    const tried = transaction<void, Problem | typeof TRIED>(() => {
+      refuse(TRIED);
+      for (const each of changes.slice(0, count)) apply(table, each);
+    });
+    return tried.ok ? [] : tried.problems.filter((problem) => problem !== TRIED);
+  };
+  let [right, refused] = [0, changes.length];
+  while (refused - right > 1) {
+    const middle = (right + refused) >> 1;
+    if (problemsOf(middle).length === 0) right = middle;
+    else refused = middle;
+  }
+  return { line: changes[refused - 1]!.line, problems: problemsOf(refused) };
 }
 
 function apply<M extends AnyModel>(table: Table<M>, { key, before, row }: RowChange<M>): RowResult<RowOf<M>> {

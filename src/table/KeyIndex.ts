@@ -31,7 +31,7 @@ function hashOf(key: LookUp): number {
 }
 
 /**
- * Which slot has which key: sixteen to thirty-two bytes for each. The keys themselves are read from the rows, which stand in their slots as long
+ * Which slot has which key: eleven to twenty-two bytes for each. The keys themselves are read from the rows, which stand in their slots as long
  * as they are in the index. Inside a transaction two rows may have one key for a while, as when two exchange theirs; the first that came is
  * the one that is found.
  */

@@ -80,8 +80,9 @@ function arrivedIn(records: readonly MutationRecord[], modelOf: ModelOf): Arrive
   const grown = new Map<HTMLFormElement, Set<Element>>();
   const outputs: NamedFacts[] = [];
   for (const element of added) {
+    if (isNamed(element, "form")) continue;
     const form = formOf(element);
-    if (isNamed(element, "form") || (form !== null && added.has(form))) continue;
+    if (form !== null && added.has(form)) continue;
     if (form !== null) getOrMake(grown, form, () => new Set<Element>()).add(element);
     else if (element.hasAttribute("data-name") && !isCopyOfPage(element))
       outputs.push(new DomFacts(element, element.getAttribute("data-name")!));
@@ -93,13 +94,15 @@ function arrivedIn(records: readonly MutationRecord[], modelOf: ModelOf): Arrive
       element: form,
     })),
     outputs,
-    commands: [...added].filter((element) => element.matches("button[command]")).map((each) => new DomFacts(each, "")),
+    commands: [...added]
+      .filter((element) => isNamed(element, "button") && element.hasAttribute("command"))
+      .map((each) => new DomFacts(each, "")),
   };
 }
 
 /** Whether code of the page has made an element of a template that stands beside: what is named in it is not meant to be bound. */
 function isCopyOfPage(element: Element): boolean {
-  const name = `[data-name=${JSON.stringify(element.getAttribute("data-name"))}]`;
+  const name = `[data-name="${CSS.escape(element.getAttribute("data-name")!)}"]`;
   for (let outer: Element | null = element.parentElement; outer !== null; outer = outer.parentElement)
     for (const template of outer.querySelectorAll<HTMLTemplateElement>(":scope > template"))
       if (template.content.querySelector(name) !== null) return true;
