@@ -58,7 +58,7 @@ describe("a spinner", () => {
         fc.integer({ min: -30, max: 30 }),
         fc.constantFrom(0.01, 0.1, 0.25, 1, 5),
         (start, times, step) => {
-          const value = number({ minimum: -10, maximum: 10, step }).stepped!(start, times);
+          const value = number({ minimum: -10, maximum: 10, step }).stepped!(start, times)!;
           expect(value).toBeGreaterThanOrEqual(-10);
           expect(value).toBeLessThanOrEqual(10);
           expect(Math.abs((value + 10) / step - Math.round((value + 10) / step))).toBeLessThan(1e-6);

@@ -33,6 +33,7 @@ export type {
   Finding,
   Kind,
   KindName,
+  Reach,
   Reading,
 } from "./kinds/kind.ts";
 export { list, type ListOptions } from "./kinds/list.ts";

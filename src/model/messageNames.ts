@@ -59,6 +59,7 @@ export const valuesMessages = [
   "rangeOverflow",
   "beforeMinimum",
   "afterMaximum",
+  "outsideTimes",
   "notOver",
   "notUnder",
   "stepMismatch",

@@ -1,6 +1,6 @@
 import { internal, mirror, type Stoppable } from "../engine/index.ts";
 import type { AnyField, AnyFieldState } from "../entry/index.ts";
-import { say } from "../model/index.ts";
+import { type Reach, say } from "../model/index.ts";
 import { showLines, toggleAttribute } from "./dom.ts";
 import { FoundElement } from "./found.ts";
 import { stoppable } from "./stoppable.ts";
@@ -87,18 +87,13 @@ function lookAt(facts: Facts, value: unknown): void {
 
 /** A meter without a value would look like one at its least, so it goes to indeterminate or zero as HTML has it. */
 function showNumber(element: HTMLMeterElement | HTMLProgressElement, source: OutputSource, value: unknown): void {
-  if (typeof source !== "function") limit(element, source.kind.options as Limits);
+  if (typeof source !== "function") limit(element, source.kind.reach);
   if (typeof value === "number") element.value = value;
   else element.removeAttribute("value");
 }
 
-interface Limits {
-  readonly minimum?: number;
-  readonly maximum?: number;
-}
-
 /** The model's limits, where the page gives none. */
-function limit(element: HTMLMeterElement | HTMLProgressElement, { minimum, maximum }: Limits): void {
-  if (minimum !== undefined && "min" in element && !element.hasAttribute("min")) element.min = minimum;
-  if (maximum !== undefined && !element.hasAttribute("max")) element.max = maximum;
+function limit(element: HTMLMeterElement | HTMLProgressElement, { least, greatest }: Reach<unknown> = {}): void {
+  if (typeof least === "number" && "min" in element && !element.hasAttribute("min")) element.min = least;
+  if (typeof greatest === "number" && !element.hasAttribute("max")) element.max = greatest;
 }

@@ -158,6 +158,45 @@ describe("presses", () => {
     expect(await height()).toBe(0);
   });
 
+  test("sliders, spinners and meters end where right values end", async () => {
+    const { page } = await pageWith(
+      `<form name="card"><label>Height <input type="range" name="height"></label><label>Price <input type="number" name="price"></label>
+      <label>Girth <input type="number" name="girth"></label><meter data-name="height"></meter></form><p role="status"></p>`,
+    );
+    await page.evaluate(() => {
+      const { bindPage, decimal, integer, model, newEntry, number } = ironwood;
+      const card = newEntry(
+        model({
+          height: integer({ exclusiveMinimum: 0, exclusiveMaximum: 100, multipleOf: 5 }),
+          price: decimal({ exclusiveMinimum: "0", maximum: "2.30", multipleOf: "0.25" }),
+          girth: number({ exclusiveMinimum: 0, maximum: 400 }),
+        }),
+        { locale: "en", save: () => undefined },
+      );
+      bindPage(document, { card });
+    });
+    const attributes = (selector: string, ...names: string[]): Promise<(string | null)[]> =>
+      page.$eval(selector, (element, all) => all.map((name) => element.getAttribute(name)), names);
+    expect(await attributes("[name=height]", "min", "max", "step")).toEqual(["5", "95", "5"]);
+    expect(await attributes("meter", "min", "max")).toEqual(["5", "95"]);
+    expect(await attributes("[name=price]", "aria-valuemin", "aria-valuemax")).toEqual(["0.25", "2.25"]);
+    expect(await attributes("[name=girth]", "aria-valuemin", "aria-valuemax")).toEqual(["0", "400"]);
+    await page.focus("[name=price]");
+    for (const [key, value] of [
+      ["ArrowUp", "0.25"],
+      ["ArrowDown", "0.25"],
+      ["PageUp", "2.25"],
+      ["ArrowUp", "2.25"],
+    ] as const) {
+      await page.keyboard.press(key);
+      expect([key, await page.inputValue("[name=price]")]).toEqual([key, value]);
+    }
+    await page.focus("[name=height]");
+    await page.keyboard.press("End");
+    await page.keyboard.press("ArrowRight");
+    expect([await page.inputValue("[name=height]"), await page.locator("[data-problem]").count()]).toEqual(["95", 0]);
+  });
+
   test("several files for one are refused in words, and the one before stays", async () => {
     const { page } = await pageWith(
       `<form name="card"><label>Picture <input type="file" name="picture" multiple></label></form><p role="status"></p>`,

@@ -26,6 +26,7 @@ export const arabic: Language = {
     rangeOverflow: ({ limit }) => `أدخل ${limit} أو أقل.`,
     beforeMinimum: ({ limit }) => `أدخل ${limit} أو بعده.`,
     afterMaximum: ({ limit }) => `أدخل ${limit} أو قبله.`,
+    outsideTimes: ({ value, limit }) => `أدخل وقتًا من ${value} إلى ${limit}.`,
     notOver: ({ limit }) => `أدخل أكثر من ${limit}.`,
     notUnder: ({ limit }) => `أدخل أقل من ${limit}.`,
     stepMismatch: ({ limit }) => `أدخل أحد مضاعفات ${limit}.`,

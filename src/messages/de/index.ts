@@ -27,6 +27,7 @@ export const german: Language = {
     rangeOverflow: ({ limit }) => `Geben Sie ${limit} oder weniger ein.`,
     beforeMinimum: ({ limit }) => `Geben Sie ${limit} oder etwas Späteres ein.`,
     afterMaximum: ({ limit }) => `Geben Sie ${limit} oder etwas Früheres ein.`,
+    outsideTimes: ({ value, limit }) => `Geben Sie eine Zeit von ${value} bis ${limit} ein.`,
     notOver: ({ limit }) => `Geben Sie mehr als ${limit} ein.`,
     notUnder: ({ limit }) => `Geben Sie weniger als ${limit} ein.`,
     stepMismatch: ({ limit }) => `Geben Sie ein Vielfaches von ${limit} ein.`,

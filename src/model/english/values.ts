@@ -16,6 +16,7 @@ export const valuesEnglish: AreaWords<ValuesMessage> = {
   rangeOverflow: ({ limit }) => `Enter ${limit} or less.`,
   beforeMinimum: ({ limit }) => `Enter ${limit} or later.`,
   afterMaximum: ({ limit }) => `Enter ${limit} or earlier.`,
+  outsideTimes: ({ value, limit }) => `Enter a time from ${value} to ${limit}.`,
   notOver: ({ limit }) => `Enter more than ${limit}.`,
   notUnder: ({ limit }) => `Enter less than ${limit}.`,
   stepMismatch: ({ limit }) => `Enter a multiple of ${limit}.`,

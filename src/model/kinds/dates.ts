@@ -25,12 +25,13 @@ import {
   type Sureness,
   readAs,
 } from "./kind.ts";
+import { requireRange, sampleWithin } from "./range.ts";
 
 /** Options of `date`, `time` and `dateTime`. */
 export interface DateOptions extends CommonOptions<string> {
   /** The earliest that is right, included; in the value's own form. */
   readonly minimum?: string | undefined;
-  /** The latest that is right, included. */
+  /** The latest that is right, included. A `time` may end before it begins, as in HTML: from 22:00 to 06:00 is a night. */
   readonly maximum?: string | undefined;
   /** How it is shown: ECMA-402's options of `Intl.DateTimeFormat`. A time zone in it is not used, as the value has none. */
   readonly display?: Intl.DateTimeFormatOptions | undefined;
@@ -132,7 +133,7 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
       if (text.trim() === "") return readAs(undefined);
       const value = readShown(text, locale) ?? parts.read(text, locale);
       if (value !== undefined) return readAs(value);
-      const example = parts.edit(options.examples?.[0] ?? parts.example, locale);
+      const example = parts.edit(exampleOf(options, parts.example), locale);
       return { ok: false, finding: { code: "badInput", message: parts.unreadable, facts: { example } } };
     },
     edit: (value, locale) => (value === undefined ? "" : parts.edit(value, locale)),
@@ -143,6 +144,7 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
   for (const limit of ["minimum", "maximum"] as const)
     if (options[limit] !== undefined)
       requireOption(parts.belongs(options[limit]), parts.name, limit, options[limit], parts.expects);
+  if (parts.name !== "time") requireRange(parts.name, options, compareDates);
   return kind;
 }
 
@@ -158,11 +160,23 @@ const secondsOf = (display: Intl.DateTimeFormatOptions): Intl.DateTimeFormatOpti
 /** With seconds, so that texts of ISO 8601 compare as what they say. */
 const full = (value: string): string => (/(^|T)\d\d:\d\d$/.test(value) ? `${value}:00` : value);
 
+const compareDates = (a: string, b: string): number => (full(a) < full(b) ? -1 : Number(full(a) > full(b)));
+
+function exampleOf({ examples, minimum, maximum }: DateOptions, sample: string): string {
+  return examples?.[0] ?? sampleWithin(sample, minimum, maximum, compareDates);
+}
+
 function checkDate(
   value: string,
   { minimum, maximum }: DateOptions,
   show: (limit: string) => string,
 ): readonly Finding[] {
+  // HTML's reversed range, which only times may have: from the evening to the next morning.
+  if (minimum !== undefined && maximum !== undefined && full(minimum) > full(maximum)) {
+    if (full(value) >= full(minimum) || full(value) <= full(maximum)) return nothingFound;
+    const facts = { value: show(minimum), limit: show(maximum) };
+    return [{ code: "rangeUnderflow", message: "outsideTimes", facts }];
+  }
   if (minimum !== undefined && full(value) < full(minimum))
     return [{ code: "rangeUnderflow", message: "beforeMinimum", facts: { limit: show(minimum) } }];
   if (maximum !== undefined && full(value) > full(maximum))

@@ -11,7 +11,9 @@ import {
   type Sure,
   readAs,
 } from "./kind.ts";
+import { decimalReach, decimalStepped } from "./decimalSteps.ts";
 import { numericKeyboard } from "./number.ts";
+import { requireRange } from "./range.ts";
 
 /** Options of `decimal`. */
 export interface DecimalOptions extends CommonOptions<Decimal> {
@@ -19,6 +21,10 @@ export interface DecimalOptions extends CommonOptions<Decimal> {
   readonly minimum?: string | undefined;
   /** The most that is right, included. */
   readonly maximum?: string | undefined;
+  /** A right value is greater than this. */
+  readonly exclusiveMinimum?: string | undefined;
+  /** A right value is less than this. */
+  readonly exclusiveMaximum?: string | undefined;
   /** Such as `"0.01"` for amounts of money. */
   readonly multipleOf?: string | undefined;
   /** What a spinner moves by; it is no constraint. Without it, `multipleOf`, else 1. */
@@ -47,8 +53,11 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     expects: 'a Decimal, as of Decimal.of("12.50")',
     say: sayOfValues,
     missing: "valueMissing",
-    inputMode: numericKeyboard(given.minimum === undefined ? undefined : Number(given.minimum), false),
-    stepped: (value, times) => steppedDecimal(value, times, given),
+    inputMode: keyboardOf(given),
+    stepped: (value, times) => decimalStepped(value, times, given),
+    get reach() {
+      return decimalReach(given);
+    },
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && a.compare(b) === 0),
     belongs: (value) => value instanceof Decimal,
@@ -58,18 +67,36 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
       const units = given.unit === undefined ? [] : unitWays(locale, given.unit);
       const plain = readPlain(text, locale, { units, percent });
       if (plain !== undefined) return readAs(Decimal.of(plain));
-      const example = editingNumber((given.examples?.[0] ?? Decimal.of("12.5")).toString(), locale, percent);
+      const example = editingNumber(exampleOf(given).toString(), locale, percent);
       return { ok: false, finding: { code: "badInput", message: "badNumber", facts: { example } } };
     },
     edit: (value, locale) => (value === undefined ? "" : editingNumber(value.toString(), locale, percent)),
     show,
     check: (value, locale) => checkDecimal(value, given, (limit) => show(Decimal.of(limit), locale)),
   };
-  checkOptions(kind, ["minimum", "maximum", "multipleOf", "step", "unit", "display"]);
-  for (const name of ["minimum", "maximum", "multipleOf", "step"] as const)
+  checkOptions(kind, [...decimalNames, "unit", "display"]);
+  for (const name of decimalNames)
     if (given[name] !== undefined)
       requireOption(/^-?\d+(\.\d+)?$/.test(given[name]), "decimal", name, given[name], 'a text such as "0.01"');
+  for (const name of ["multipleOf", "step"] as const)
+    if (given[name] !== undefined)
+      requireOption(Decimal.of(given[name]).compare(0) > 0, "decimal", name, given[name], "more than 0");
+  requireRange("decimal", given, (a, b) => Decimal.of(a).compare(b));
   return kind;
+}
+
+const decimalNames = ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step"] as const;
+
+function keyboardOf({ minimum, exclusiveMinimum }: DecimalOptions): "decimal" | "numeric" | "text" {
+  const least = minimum ?? exclusiveMinimum;
+  return numericKeyboard(least === undefined ? undefined : Number(least), false);
+}
+
+/** A number that could be entered, for the message about one that can't be read. */
+function exampleOf(options: DecimalOptions): Decimal {
+  const sample = Decimal.of("12.5");
+  const isRight = checkDecimal(sample, options, String).length === 0;
+  return options.examples?.[0] ?? (isRight ? sample : (decimalStepped(undefined, 1, options) ?? sample));
 }
 
 function shownDecimal(value: Decimal, locale: string, { unit, display = {} }: DecimalOptions): string {
@@ -82,34 +109,29 @@ function shownDecimal(value: Decimal, locale: string, { unit, display = {} }: De
   return unit === undefined || known ? text : `${text}\u00a0${unit}`;
 }
 
+type LimitCheck = readonly [
+  option: (typeof decimalNames)[number],
+  code: Finding["code"],
+  message: Finding["message"],
+  isBroken: (value: Decimal, limit: string) => boolean,
+];
+
+const limitChecks: readonly LimitCheck[] = [
+  ["minimum", "rangeUnderflow", "rangeUnderflow", (value, limit) => value.compare(limit) < 0],
+  ["exclusiveMinimum", "rangeUnderflow", "notOver", (value, limit) => value.compare(limit) <= 0],
+  ["maximum", "rangeOverflow", "rangeOverflow", (value, limit) => value.compare(limit) > 0],
+  ["exclusiveMaximum", "rangeOverflow", "notUnder", (value, limit) => value.compare(limit) >= 0],
+  ["multipleOf", "stepMismatch", "stepMismatch", (value, limit) => !isMultiple(value, limit)],
+];
+
 function checkDecimal(value: Decimal, options: DecimalOptions, show: (limit: string) => string): readonly Finding[] {
-  const { minimum, maximum, multipleOf } = options;
   const found: Finding[] = [];
-  if (minimum !== undefined && value.compare(minimum) < 0)
-    found.push({ code: "rangeUnderflow", message: "rangeUnderflow", facts: { limit: show(minimum) } });
-  if (maximum !== undefined && value.compare(maximum) > 0)
-    found.push({ code: "rangeOverflow", message: "rangeOverflow", facts: { limit: show(maximum) } });
-  if (multipleOf !== undefined && !isMultiple(value, multipleOf))
-    found.push({ code: "stepMismatch", message: "stepMismatch", facts: { limit: show(multipleOf) } });
+  for (const [option, code, message, isBroken] of limitChecks) {
+    const { [option]: limit } = options;
+    if (limit !== undefined && isBroken(value, limit)) found.push({ code, message, facts: { limit: show(limit) } });
+  }
   return found.length === 0 ? nothingFound : found;
 }
 
 const isMultiple = (value: Decimal, step: string): boolean =>
   value.divide(step, { digits: 0, rounding: "trunc" }).multiply(step).compare(value) === 0;
-
-/** So many steps on, exactly: on the grid of steps that begins at the minimum, and inside the limits. */
-function steppedDecimal(value: Decimal | undefined, times: number, options: DecimalOptions): Decimal {
-  const step = Decimal.of(options.step ?? options.multipleOf ?? "1");
-  const base = Decimal.of(options.minimum ?? "0");
-  let next = base;
-  if (value !== undefined) {
-    const place = value.subtract(base).divide(step, { digits: 0, rounding: "trunc" });
-    const near = base.add(place.multiply(step));
-    // From between two steps, the first one leads to the next on the grid.
-    const isOnTheWay = near.compare(value) === 0 || times > 0 === value.compare(near) > 0;
-    const whole = isOnTheWay ? times : times + Math.sign(-times);
-    next = near.add(step.multiply(String(whole)));
-  } else if (options.minimum === undefined) next = step.multiply(String(times));
-  if (options.minimum !== undefined && next.compare(options.minimum) < 0) return Decimal.of(options.minimum);
-  return options.maximum !== undefined && next.compare(options.maximum) > 0 ? Decimal.of(options.maximum) : next;
-}

@@ -20,6 +20,7 @@ import {
   readAs,
   withGiven,
 } from "./kind.ts";
+import { requireRange, sampleWithin } from "./range.ts";
 
 /** Options of `instant`. */
 export interface InstantOptions extends CommonOptions<string> {
@@ -61,7 +62,8 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
       if (text.trim() === "") return readAs(undefined);
       const value = readShownInstant(text, locale, timeZone, display) ?? readInstant(text, locale, timeZone);
       if (value !== undefined) return readAs(value);
-      const example = editingInstant(given.examples?.[0] ?? "2026-11-23T14:30:00Z", locale, timeZone);
+      const sample = sampleWithin("2026-11-23T14:30:00Z", given.minimum, given.maximum, compareInstants);
+      const example = editingInstant(given.examples?.[0] ?? sample, locale, timeZone);
       return { ok: false, finding: { code: "badInput", message: "badInstant", facts: { example } } };
     },
     edit: (value, locale, timeZone = "UTC") => (value === undefined ? "" : editingInstant(value, locale, timeZone)),
@@ -74,8 +76,11 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
   for (const limit of ["minimum", "maximum"] as const)
     if (given[limit] !== undefined)
       requireOption(isInstant(given[limit]), "instant", limit, given[limit], kind.expects);
+  requireRange("instant", given, compareInstants);
   return kind;
 }
+
+const compareInstants = (a: string, b: string): number => Date.parse(a) - Date.parse(b);
 
 /** With all digits of a second, so that texts compare as the moments that they name. */
 const inFull = (value: string): string => {

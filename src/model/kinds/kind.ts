@@ -112,6 +112,12 @@ export type KindName =
   | "rows"
   | "file";
 
+/** The ends of what a control offers; without one, nothing limits it there. */
+export interface Reach<V> {
+  readonly least?: V | undefined;
+  readonly greatest?: V | undefined;
+}
+
 /**
  * What a value is: its type, its constraints, how it is read from text and written to it.
  * `V` is its type, `Empty` what it is while it is blank, `S` whether it is never blank in a complete row.
@@ -160,7 +166,9 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   /** The keyboard that suits it, as HTML's `inputmode`: such a value is typed as text, whatever the page says. */
   readonly inputMode?: "numeric" | "decimal" | "text";
   /** The value so many steps on, where a spinner has somewhere to go. */
-  stepped?(value: V | Empty, times: number): V;
+  stepped?(value: V | Empty, times: number): V | Empty;
+  /** The least and the greatest value that a slider or a spinner offers. */
+  readonly reach?: Reach<V>;
   /** What it says to the compiler only. */
   readonly types?: { readonly value: V; readonly empty: Empty; readonly sure: S };
 }
@@ -262,9 +270,20 @@ const commonNames: readonly OptionName[] = [
   "saved",
 ];
 
+const countPairs = [
+  ["minLength", "maxLength"],
+  ["minItems", "maxItems"],
+] as const;
+
 /** Refuses options that the kind does not have, and a default or an example of another type. */
 export function checkOptions(kind: AnyKind, names: readonly OptionName[]): void {
   requireOptions(`${kind.kind}()`, kind.options, optionTypes, [...commonNames, ...names]);
+  const options = kind.options as Readonly<Record<string, unknown>>;
+  for (const [low, high] of countPairs) {
+    const { [low]: least, [high]: greatest } = options as Readonly<Record<string, number | undefined>>;
+    const isPossible = least === undefined || greatest === undefined || least <= greatest;
+    requireOption(isPossible, kind.kind, high, greatest, `at least the ${low}, ${String(least)}`);
+  }
   for (const code of Object.keys(kind.options.messages ?? {}))
     if (!(problemCodes as readonly string[]).includes(code))
       throw unknownName("unknownOption", `The code in messages of ${kind.kind}()`, code, problemCodes);
@@ -291,6 +310,12 @@ export function requireOption(
     throw new IronwoodError("wrongOption", `The option ${option} of ${kind}() can't be ${shown(received)}`, {
       expected,
     });
+}
+
+/** Refuses the one value that is right where the other options don't allow it. */
+export function requireConst<V>(kind: Kind<V>, only: V | undefined): void {
+  const isAllowed = only === undefined || kind.check(only, "en").length === 0;
+  requireOption(isAllowed, kind.kind, "const", only, "a value that the other options allow");
 }
 
 /**

@@ -15,6 +15,7 @@ import {
   type Kind,
   nothingFound,
   type Reading,
+  requireConst,
   requireOption,
   type Sure,
   type Sureness,
@@ -22,7 +23,8 @@ import {
   withGiven,
 } from "./kind.ts";
 import { inEachLocale } from "./inEachLocale.ts";
-import { stepped } from "./stepping.ts";
+import { requireRange, sampleWithin } from "./range.ts";
+import { reachOf, stepped } from "./stepping.ts";
 
 /** Options of `number` and `integer`. */
 export interface NumberOptions extends CommonOptions<number> {
@@ -109,8 +111,9 @@ function numeric<S extends Sureness>(
     value === undefined || (value < 0 && options.given !== undefined);
   const show = (value: number | undefined, locale: string): string => (isHidden(value) ? "" : shown(locale)(value));
   const readIn = inEachLocale((locale) => numberReader(locale, affixesOf(options, percent, locale)));
+  const onWhole = { ...options, multipleOf: options.multipleOf ?? (whole ? 1 : undefined) };
   const example = inEachLocale((locale) =>
-    editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(options, whole)), locale, percent),
+    editingNumber(plainNumber(options.examples?.[0] ?? exampleOf(onWhole, whole)), locale, percent),
   );
   const { minimum = -Infinity, maximum = Infinity } = options;
   const onlyThese = onlyRange(options);
@@ -129,7 +132,10 @@ function numeric<S extends Sureness>(
       options.minimum ?? options.exclusiveMinimum,
       whole || Number.isInteger(options.multipleOf),
     ),
-    stepped: (value, times) => stepped(value, times, options),
+    stepped: (value, times) => stepped(value, times, onWhole),
+    get reach() {
+      return reachOf(onWhole);
+    },
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b,
     belongs,
@@ -148,6 +154,7 @@ function numeric<S extends Sureness>(
   };
   checkOptions(kind, whole ? [...optionNames, "given"] : optionNames);
   checkLimits(name, options);
+  requireConst(kind, options.const);
   return kind;
 }
 
@@ -160,16 +167,17 @@ export const numericKeyboard = (minimum: number | undefined, whole: boolean): "n
   inputModeFor(whole, minimum);
 
 function checkLimits(name: "number" | "integer", options: NumberOptions): void {
-  const { minimum, maximum, exclusiveMinimum: over, exclusiveMaximum: under, multipleOf, step } = options;
+  const isWhole = name === "integer";
   for (const each of ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step"] as const)
     if (options[each] !== undefined)
       requireOption(Number.isFinite(options[each]), name, each, options[each], "a finite number");
-  if (over !== undefined && under !== undefined)
-    requireOption(over < under, name, "exclusiveMaximum", under, `more than the exclusiveMinimum, ${over}`);
-  if (minimum !== undefined && maximum !== undefined)
-    requireOption(minimum <= maximum, name, "maximum", maximum, `at least the minimum, ${minimum}`);
-  if (multipleOf !== undefined) requireOption(multipleOf > 0, name, "multipleOf", multipleOf, "more than 0");
-  if (step !== undefined) requireOption(step > 0, name, "step", step, "more than 0");
+  for (const each of ["multipleOf", "step"] as const) {
+    const { [each]: step } = options;
+    if (step === undefined) continue;
+    requireOption(step > 0, name, each, step, "more than 0");
+    requireOption(!isWhole || Number.isInteger(step), name, each, step, "a whole number");
+  }
+  requireRange(name, options, (a, b) => a - b);
 }
 
 const affixesOf = (options: NumberOptions, percent: boolean, locale: string): NumberAffixes => ({
@@ -179,11 +187,17 @@ const affixesOf = (options: NumberOptions, percent: boolean, locale: string): Nu
 
 /** A number that could be entered, for the message about one that can't be read: plain, and inside the limits. */
 function exampleOf(options: NumberOptions, whole: boolean): number {
-  const { minimum, maximum, exclusiveMinimum: over = -Infinity, exclusiveMaximum: under = Infinity } = options;
+  const {
+    minimum,
+    maximum,
+    multipleOf,
+    exclusiveMinimum: over = -Infinity,
+    exclusiveMaximum: under = Infinity,
+  } = options;
   const sample = whole ? 12 : 31.5;
-  if (sample <= over || sample >= under) return stepped(undefined, 1, options);
-  if (minimum !== undefined && sample < minimum) return minimum;
-  return maximum !== undefined && sample > maximum ? maximum : sample;
+  const isAllowed = multipleOf === undefined || isMultiple(sample, multipleOf);
+  if (!isAllowed || sample <= over || sample >= under) return stepped(undefined, 1, options) ?? (over + under) / 2;
+  return sampleWithin(sample, minimum, maximum, (a, b) => a - b);
 }
 
 type Show = (value: number) => string;

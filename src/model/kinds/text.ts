@@ -5,6 +5,7 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  requireConst,
   requireOption,
   type Sure,
   readAs,
@@ -119,6 +120,7 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
     requireOption(Object.hasOwn(formats, format), "text", "format", format, Object.keys(formats).join(", "));
   if (tidy !== undefined) kind.tidy = (value) => tidied(value, tidy);
   const whole = pattern === undefined ? undefined : compiled(pattern);
+  requireConst(kind, given.const);
   return kind;
 }
 

@@ -1,13 +1,12 @@
 import type { FieldState } from "../../entry/index.ts";
+import type { Reach } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
 import { memberOf } from "../memberOf.ts";
 import { StandIn } from "./standIn.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { PageControl } from "./PageControl.ts";
 
-interface RangeLimits {
-  readonly minimum?: number;
-  readonly maximum?: number;
+interface Steps {
   readonly multipleOf?: number;
   readonly step?: number;
 }
@@ -21,9 +20,10 @@ export class RangeControl extends PageControl<HTMLInputElement> {
   constructor(field: FieldState, element: HTMLInputElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
-    const { minimum, maximum, multipleOf, step = multipleOf } = field.kind.options as RangeLimits;
-    if (minimum !== undefined) element.min = String(minimum);
-    if (maximum !== undefined) element.max = String(maximum);
+    const { multipleOf, step = multipleOf } = field.kind.options as Steps;
+    const { least, greatest } = (field.kind.reach ?? {}) as Reach<number>;
+    if (least !== undefined) element.min = String(least);
+    if (greatest !== undefined) element.max = String(greatest);
     element.step = String(step ?? (field.kind.kind === "integer" ? 1 : "any"));
     if (field.value === undefined && element.value !== element.defaultValue && element.defaultValue !== "")
       this.#take();

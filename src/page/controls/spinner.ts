@@ -77,13 +77,12 @@ export class Spinner extends TextControl {
   protected override show(): void {
     super.show();
     const { value, kind, display } = this.field;
-    const { minimum, maximum } = kind.options as { minimum?: number | string; maximum?: number | string };
     const choices = this.field.choices;
     const now = choices === undefined ? value : choices.findIndex((choice) => choice.const === value) + 1 || undefined;
     const set = (name: string, to: unknown): void =>
       toggleAttribute(this.element, name, to === undefined ? undefined : String(to));
-    set("aria-valuemin", choices === undefined ? minimum : 1);
-    set("aria-valuemax", choices?.length ?? maximum);
+    set("aria-valuemin", choices === undefined ? kind.reach?.least : 1);
+    set("aria-valuemax", choices?.length ?? kind.reach?.greatest);
     set("aria-valuenow", now);
     set("aria-valuetext", value === undefined ? undefined : display);
   }
