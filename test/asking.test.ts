@@ -58,6 +58,20 @@ afterEach(() => {
 
 const soon = () => jest.advanceTimersByTimeAsync(0);
 const quiet = () => jest.advanceTimersByTimeAsync(300);
+
+// The first of this file, as what asks is loaded with the first entry that has such a rule.
+test("an entry that is stopped before what asks is loaded asks nothing", async () => {
+  const registry = new Registry();
+  const entry = newEntry(survey(registry), { values: { plot: "P-1" } });
+  entry.stop();
+  await jest.advanceTimersByTimeAsync(0);
+  for (let turn = 0; turn < 20; turn++) await quiet();
+  expect([registry.plots, entry.busy]).toEqual([[], false]);
+  // It is loaded by now, and who is not stopped asks.
+  newEntry(survey(registry), { values: { plot: "P-2" } });
+  for (let turn = 0; turn < 20; turn++) await quiet();
+  expect(registry.plots).toEqual(["P-2"]);
+});
 const codes = (problems: readonly { code: string; severity: string }[]) =>
   problems.map(({ code, severity }) => `${severity} ${code}`);
 

@@ -107,7 +107,55 @@ test("the next cell that can be edited is in the row, then in the next, and ther
   expect(nextEdited({ row: 0, column: 0 }, 1, [false, false], 1_000_000)).toBeUndefined();
 });
 
+test("at random: from cell to cell, every cell that can be edited is met in the order of reading, and back", () => {
+  const random = seeded(8181);
+  console.info(`seed ${random.seed}: 300 grids`);
+  for (let round = 0; round < 300; round++) {
+    const edited = Array.from({ length: 1 + random.below(5) }, () => random.below(3) > 0);
+    const rows = 1 + random.below(4);
+    const all = Array.from({ length: rows * edited.length }, (_, at) => ({
+      row: Math.floor(at / edited.length),
+      column: at % edited.length,
+    })).filter(({ column }) => edited[column]);
+    for (const by of [1, -1] as const) {
+      const met: unknown[] = [];
+      let at = nextEdited(
+        by === 1 ? { row: 0, column: -1 } : { row: rows - 1, column: edited.length },
+        by,
+        edited,
+        rows,
+      );
+      for (; at !== undefined && met.length <= all.length; at = nextEdited(at, by, edited, rows)) met.push(at);
+      expect([edited, met]).toEqual([edited, by === 1 ? all : all.toReversed()]);
+    }
+  }
+});
+
 describe("where rows are that are higher together than an element can be", () => {
+  test("at random: when rows come above what is seen, or go, what is seen stays at its place", () => {
+    const random = seeded(4712);
+    console.info(`seed ${random.seed}: 400 changes above`);
+    for (let round = 0; round < 400; round++) {
+      const [rows, height, room] = [
+        random.pick([300, 30_000, 1_000_000]),
+        random.pick([20, 36]),
+        random.pick([100, 611]),
+      ];
+      const tall = new TallScroll();
+      tall.measure(rows, height, room);
+      let offset = tall.offsetFor(random.below(rows));
+      const [first] = tall.range(0);
+      const topOf = (row: number): number => tall.placeOf(row) - offset;
+      const before = topOf(first);
+      const by = random.below(41) - 20;
+      offset = tall.measure(rows + by, height, room, by) ?? offset;
+      const wanted = (first + by) * height - before;
+      const isPossible = wanted >= 0 && wanted <= (rows + by) * height - room;
+      if (isPossible) expect([round, topOf(first + by)]).toEqual([round, expect.closeTo(before, 3)]);
+      else expect(tall.range(0)[wanted < 0 ? 0 : 1]).toBe(wanted < 0 ? 0 : rows + by);
+    }
+  });
+
   test("at random: each row that is gone to is seen, small scrolling moves by just as much, and both ends are reached", () => {
     const random = seeded(4711);
     console.info(`seed ${random.seed}: 200 grids of 60 moves`);

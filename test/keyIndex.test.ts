@@ -2,6 +2,7 @@
 import { expect, test } from "@jest/globals";
 import { KeyedList } from "../src/store/KeyedList.ts";
 import { KeyIndex, type LookUp } from "../src/table/KeyIndex.ts";
+import { SlotSet } from "../src/table/SlotSet.ts";
 import { seeded, times } from "./seeded.ts";
 
 /** Keys that are alike: texts and numbers of the same digits, both zeros, texts of many lengths and scripts. */
@@ -84,4 +85,46 @@ test("property: a list by keys has what a Map has, in the same order", () => {
     expect(items).toEqual([...map.values()]);
   }
   console.info(`${rounds} lists, seed ${random.seed}`);
+});
+
+test("property: a set of slots has what a plain set has, as large as it is, in the order of the slots", () => {
+  const random = seeded(1662);
+  const rounds = times(200);
+  for (let round = 0; round < rounds; round++) {
+    const limit = 1 + random.below(round % 3 === 0 ? 5_000 : 40);
+    let set = SlotSet.of(Array.from({ length: random.below(30) }, () => random.below(limit)));
+    let plain = new Set(set);
+    for (let step = 0; step < 60; step++) {
+      const slot = random.below(limit);
+      const what = random.below(20);
+      if (what === 0) {
+        set.fill(slot);
+        plain = new Set(Array.from({ length: slot }, (_, each) => each));
+      } else if (what === 1) {
+        const before = set;
+        set = set.copy();
+        if (before.has(slot)) before.delete(slot);
+        else before.add(slot);
+      } else if (what === 2) {
+        const others = Array.from({ length: random.below(2 * limit) }, () => random.below(limit));
+        set = set.within(SlotSet.of(others));
+        plain = new Set(others.filter((each) => plain.has(each)));
+      } else if (what === 3) {
+        set = new SlotSet(set.bits.slice());
+      } else if (plain.has(slot)) {
+        set.delete(slot);
+        plain.delete(slot);
+      } else {
+        set.add(slot);
+        plain.add(slot);
+      }
+      expect([[...set], set.size, set.has(slot), set.has(limit + 8_000)]).toEqual([
+        [...plain].sort((a, b) => a - b),
+        plain.size,
+        plain.has(slot),
+        false,
+      ]);
+    }
+  }
+  console.info(`${rounds} sets of slots, seed ${random.seed}`);
 });

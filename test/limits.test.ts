@@ -199,6 +199,34 @@ describe("limits that nothing can keep are refused where they are declared", () 
   });
 });
 
+describe("limits of dates and times are right themselves, and what is next to them on the other side is not", () => {
+  test.each([
+    ["date", date, "2026-02-28", "2026-03-01", "2026-02-27", "2026-03-02"],
+    ["time", time, "09:00", "17:30:00", "08:59:59", "17:30:01"],
+    ["dateTime", dateTime, "2026-02-28T10:00", "2026-02-28T10:00:30", "2026-02-28T09:59:59", "2026-02-28T10:00:31"],
+    [
+      "instant",
+      instant,
+      "2026-02-28T10:00:00Z",
+      "2026-02-28T10:00:00.5Z",
+      "2026-02-28T09:59:59.999Z",
+      "2026-02-28T10:00:00.501Z",
+    ],
+  ])("%s", (_name, kind, minimum, maximum, before, after) => {
+    const entry = newEntry(model({ on: kind({ minimum, maximum }) }), { locale: "en" });
+    const codeOf = (on: string): string | undefined => {
+      entry.values.on = on;
+      return entry.problems[0]?.code;
+    };
+    expect([before, minimum, maximum, after].map(codeOf)).toEqual([
+      "rangeUnderflow",
+      undefined,
+      undefined,
+      "rangeOverflow",
+    ]);
+  });
+});
+
 describe("a time from the evening to the next morning", () => {
   const watering = model({ at: time({ minimum: "22:00", maximum: "06:00" }) });
 

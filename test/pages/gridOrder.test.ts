@@ -21,7 +21,7 @@ async function withGrid(count = 6, reorder = "place") {
       const all = table(task, rows, { locale: "en", history: newHistory() });
       const shown = view(all, { orderBy: "place" });
       let locked: string | false = false;
-      Object.assign(kept, { shown, lock: (why: string) => (locked = why), page: bindPage(document, {}) });
+      Object.assign(kept, { all, shown, lock: (why: string) => (locked = why), page: bindPage(document, {}) });
       kept["grid"] = bindGrid(document.querySelector("#tasks")!, shown, {
         edit: "row",
         columns: ["name", "place"],
@@ -142,6 +142,36 @@ describe("the order of rows", () => {
     expect(failed[0]).toMatch(/"plase".*reorder of <table id="tasks">.*"place"/s);
     expect(failed[1]).toMatch(/reorder was given the field "name".*number or integer/s);
   });
+});
+
+test.each([
+  ["at the end", 299, 120],
+  ["in the middle", 150, 100],
+  ["near the start, where as much goes as there is", 8, 6],
+])("rows above the one in which a person is go, and it stays where it is: %s", async (_where, row, gone) => {
+  const { page } = await withGrid(300);
+  await page.click("#tasks tr[aria-rowindex='2'] td >> nth=1");
+  await page.keyboard.press("Control+End");
+  for (let back = 299; back > row; back -= 1) await page.keyboard.press("ArrowUp");
+  const cell = page.locator("#tasks tr:has(:focus)");
+  const name = await cell.innerText();
+  const before = (await cell.boundingBox())!.y;
+  await page.evaluate(
+    ([count]) => {
+      const shown = kept["shown"] as { keys(): string[] };
+      const all = kept["all"] as { delete(key: string): void };
+      ironwood.transaction(() => {
+        for (const key of shown.keys().slice(0, count)) all.delete(key);
+      });
+    },
+    [gone],
+  );
+  await page.waitForFunction(() => document.querySelector("#tasks tr :focus, #tasks tr:focus") !== null);
+  expect(await cell.innerText()).toBe(name);
+  const room = (await page.locator("#room").boundingBox())!;
+  const after = (await cell.boundingBox())!.y;
+  expect([after >= room.y, after < room.y + room.height]).toEqual([true, true]);
+  if (row - gone > 20) expect(Math.abs(after - before)).toBeLessThan(3);
 });
 
 test("what was entered in a cell is in the table before a button that is pressed hears of it", async () => {

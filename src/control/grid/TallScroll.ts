@@ -16,14 +16,16 @@ export class TallScroll {
 
   /**
    * @param height - of one row; @param window - of what is seen of the rows; both in CSS pixels
-   * @returns what the element has to be scrolled to, where rows have another height now: for the same rows to be seen
+   * @param above - how many rows came above what is seen since then; negative where some went
+   * @returns what the element has to be scrolled to for the same rows to be seen, where rows came above or have another height now
    */
-  measure(rows: number, height: number, window: number): number | undefined {
-    const by = height / this.#height;
+  measure(rows: number, height: number, window: number, above = 0): number | undefined {
+    const top = (this.#top / this.#height + above) * height;
+    const isMoved = above !== 0 || height !== this.#height;
     this.#rows = rows;
     this.#height = height;
     this.#window = window;
-    if (by !== 1) return this.#offsetFor(this.#top * by);
+    if (isMoved) return this.#offsetFor(top);
     this.#top = Math.min(this.#top, this.#most);
     return undefined;
   }
@@ -63,11 +65,6 @@ export class TallScroll {
     // As little as is needed: up to its start, down to its end, or not at all.
     const wanted = Math.min(start, Math.max(this.#top, end - this.#window));
     return wanted === this.#top ? this.#seen : this.#offsetFor(wanted);
-  }
-
-  /** What the element has to be scrolled to for what is seen to stay where it is, when so many rows came above it, or went. */
-  offsetAfter(rows: number): number {
-    return this.#offsetFor(this.#top + rows * this.#height);
   }
 
   #offsetFor(wanted: number): number {

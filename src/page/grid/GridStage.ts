@@ -68,7 +68,7 @@ export class GridStage {
   /** The slot of the row that stays where it is on the screen while rows above it come and go. */
   anchor = (): number | undefined => undefined;
   /** That row as it was shown last: its place, and whether it was seen. */
-  #anchored: { readonly slot: number; readonly place: number; readonly seen: boolean } | undefined;
+  #anchored: { readonly slot: number; readonly place: number; seen: boolean } | undefined;
   /** Called before a column is hidden. */
   beforeHiding: (id: string) => void = () => undefined;
 
@@ -224,8 +224,8 @@ export class GridStage {
     const { view } = this;
     const { length } = view;
     this.#lay(this.layout.read(), length);
-    const resized = this.#tall.measure(length, this.#rowHeight, this.#room);
-    const offset = this.#offsetOfAnchor() ?? resized;
+    const offset = this.#tall.measure(length, this.#rowHeight, this.#room, this.#rowsAboveAnchor());
+    if (this.#anchored !== undefined) this.#anchored.seen = this.#tall.sees(this.#anchored.place);
     const [from, to] = this.#printing ? [0, Math.min(length, PRINTED)] : this.#tall.range(MORE);
     const above = this.#printing ? 0 : this.#tall.placeOf(from);
     const rows = this.#facts(from, to);
@@ -241,20 +241,18 @@ export class GridStage {
     this.head.showSorting(this.#columns, orderOf(view.orderBy));
   }
 
-  /** What is to be scrolled to, so that the row in which a person is stays where it is. */
-  #offsetOfAnchor(): number | undefined {
+  /** How many rows came above the row in which a person is, or went, since it was shown last: it stays where it is. */
+  #rowsAboveAnchor(): number {
     const { view } = this;
     const slot = this.anchor();
     const before = this.#anchored;
     if (slot === undefined || !view.hasSlot(slot)) {
       this.#anchored = undefined;
-      return undefined;
+      return 0;
     }
     const place = view.placeOf(view.table.keyAt(slot));
-    const by = before?.slot === slot && before.seen ? place - before.place : 0;
-    const offset = by === 0 ? undefined : this.#tall.offsetAfter(by);
-    this.#anchored = { slot, place, seen: this.#tall.sees(place) };
-    return offset;
+    this.#anchored = { slot, place, seen: false };
+    return before?.slot === slot && before.seen ? place - before.place : 0;
   }
 
   /** Where rows are not of one height, other rows above move the one in which a person is. */
