@@ -254,6 +254,16 @@ describe("numbers", () => {
     expect(view(values).total("value")).toBe(1 + 2 * least);
     values.replaceAll([1, least].map((value) => ({ value })));
     expect(view(values).total("value")).toBe(1);
+    // Half way between two numbers, what is far below decides; it is in no part with another.
+    for (const sign of [1, -1])
+      for (const [far, right] of [
+        [2 ** -120, 1 + 2 * least],
+        [-(2 ** -120), 1],
+        [0, 1],
+      ] as const) {
+        values.replaceAll([1, least, far].map((value) => ({ value: sign * value })));
+        expect([far, view(values).total("value")]).toEqual([far, sign * right]);
+      }
     values.replaceAll([1e100, 1, -1e100].map((value) => ({ value })));
     expect(view(values).total("value")).toBe(1);
   });

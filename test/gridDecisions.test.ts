@@ -176,6 +176,9 @@ describe("where rows are that are higher together than an element can be", () =>
           offset = tall.offsetFor(row);
           if (rows * height > room && !isSeen(row))
             throw new Error(`row ${row} of ${rows} is at ${topOf(row)} of ${room}`);
+          // The scroll bar is at an end only where the rows are.
+          const [from, end] = tall.range(0);
+          if (from > 0 && end < rows) expect([offset > 0, offset < most]).toEqual([true, true]);
         } else {
           const by = what === 1 ? random.below(2 * room) - room : random.below(Math.ceil(most) + 1) - offset;
           const [first] = tall.range(0);

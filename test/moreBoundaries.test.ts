@@ -238,13 +238,12 @@ describe("a save", () => {
 });
 
 describe("questions and commands", () => {
-  afterEach(() => {
-    setAsker(undefined as never);
-  });
+  let asking: { stop(): void } | undefined;
+  afterEach(() => asking?.stop());
 
   test("yes is yes, and no answer is no", async () => {
     const answers: (string | undefined)[] = ["yes", "no", undefined];
-    setAsker({ ask: () => Promise.resolve(answers.shift()), word: (name) => name });
+    asking = setAsker({ ask: () => Promise.resolve(answers.shift()), word: (name) => name });
     expect([await confirmed("Sure?"), await confirmed("Sure?"), await confirmed("Sure?")]).toEqual([
       true,
       false,

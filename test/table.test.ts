@@ -21,6 +21,7 @@ import { RowChecker } from "../src/check/index.ts";
 import { internal } from "../src/engine/index.ts";
 import { ExactSum, type Table, table, view } from "../src/table/index.ts";
 import { inOneGo } from "../src/table/slices.ts";
+import { mergeSort } from "../src/table/mergeSort.ts";
 import { textRanks } from "../src/table/textRanks.ts";
 import { seeded, times } from "./seeded.ts";
 
@@ -609,6 +610,36 @@ test("many texts are in the order that comparing them gives, in every language: 
   console.info(`seed ${random.seed}: ${simple} of 28 orders are simple`);
   expect(simple).toBeGreaterThan(8);
   expect(inOneGo(textRanks([...texts, "Å"], new Intl.Collator("en")))).toBeUndefined();
+});
+
+test("texts that begin alike are ranked as the language orders them, however late they differ", () => {
+  const random = seeded(4020);
+  const collator = new Intl.Collator("en", { numeric: true });
+  for (const beginning of [
+    "",
+    "Acer campestre, bed ",
+    "Tilia cordata, in the third row of the long bed behind the shed, ",
+  ]) {
+    const texts = Array.from(
+      { length: 2_000 },
+      () => beginning + "ab7 c".charAt(random.below(5)) + String(random.below(900)),
+    );
+    const ranks = inOneGo(textRanks(texts, collator))!;
+    const order = texts.map((_, place) => place).sort((a, b) => ranks[a]! - ranks[b]! || a - b);
+    const right = texts.map((_, place) => place).sort((a, b) => collator.compare(texts[a]!, texts[b]!) || a - b);
+    expect(order.map((place) => texts[place])).toEqual(right.map((place) => texts[place]));
+    expect(new Set(ranks).size).toBe(new Set(texts).size);
+  }
+});
+
+test("what is compared is merged in its order in any number, and what is alike stays as it was", () => {
+  const random = seeded(4021);
+  for (const count of [0, 1, 2, 4_095, 4_096, 4_097, 8_192, 12_289, 20_000]) {
+    const keys = Array.from({ length: count }, () => random.below(count / 3 + 1));
+    const compare = (a: number, b: number): number => keys[a]! - keys[b]!;
+    const right = Array.from({ length: count }, (_, place) => place).sort(compare);
+    expect([...inOneGo(mergeSort(count, compare))]).toEqual(right);
+  }
 });
 
 test("after a transaction that failed half way, the next one under the same press is looked at as any other", async () => {

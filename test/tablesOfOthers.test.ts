@@ -354,16 +354,18 @@ describe("what other programs write meanwhile", () => {
     const store = stockOf(old.path);
     let reloads = 0;
     const controller = new AbortController();
+    const since = performance.now();
     store.follow(await store.mark(), () => reloads++, { signal: controller.signal });
     for (let count = 0; count < 60; count++) {
       old.run(`UPDATE STOCK SET BEDNO = ${count} WHERE ST_TAG = 'T-2'`);
       await new Promise((go) => setTimeout(go, 30));
     }
     const during = reloads;
+    const most = Math.ceil((performance.now() - since) / 600);
     old.run("UPDATE STOCK SET BEDNO = 1000 WHERE ST_TAG = 'T-2'");
     await until("the last one", () => reloads > during);
     controller.abort();
-    expect(during).toBeLessThanOrEqual(3);
+    expect(during).toBeLessThanOrEqual(most);
   });
 
   test("property: two windows and another program at one table; nothing is lost unseen, and all end alike", async () => {

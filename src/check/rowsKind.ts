@@ -3,6 +3,7 @@ import {
   type AnyModel,
   checkCount,
   checkOptions,
+  optionsOf,
   type CommonOptions,
   type CountLimits,
   type Finding,
@@ -34,7 +35,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
 ): Kind<readonly RowOf<M>[], readonly RowOf<M>[], Sure<O>> & { readonly rowModel: M } {
   type Rows = readonly RowOf<M>[];
   requireModel("rows", model);
-  const given: RowsOptions<RowOf<M>> = options ?? {};
+  const given: RowsOptions<RowOf<M>> = optionsOf("rows", options as RowsOptions<RowOf<M>> | undefined);
   const checkers = new Map<string, RowChecker>();
   const checkerFor = (locale: string, timeZone: string): RowChecker => {
     const key = `${locale} ${timeZone}`;

@@ -1,3 +1,4 @@
+import { requireOptions } from "../errors/index.ts";
 import {
   because,
   Calculation,
@@ -137,7 +138,9 @@ export class Command {
   }
 
   /** Runs it as if its button was pressed: a refused one says its reason, one that runs already goes on. */
-  run({ control, confirmed: sure = false }: RunOptions = {}): Promise<RunResult> {
+  run(options: RunOptions = {}): Promise<RunResult> {
+    requireOptions("run", options, { control: "any", confirmed: "boolean" });
+    const { control, confirmed: sure = false } = options;
     if (this.#running !== undefined) return this.#running;
     const { reason } = this;
     if (reason !== undefined) {

@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, type OptionTypes, requireArgument, requireOptions } from "../errors/index.ts";
 import type { AbortSignalLike, Stoppable } from "../engine/index.ts";
 
 /** One answer that can be given. */
@@ -43,6 +43,8 @@ const askers: Asker[] = [];
 
 /** Sets who asks a person from now on; stopping it restores the one before. A bound page sets itself. */
 export function setAsker(asker: Asker): Stoppable {
+  const isAsker = typeof (asker as Partial<Asker> | null)?.ask === "function" && typeof asker.word === "function";
+  requireArgument(isAsker, "setAsker", asker, "an object with two functions, ask and word");
   askers.push(asker);
   const stop = (): void => {
     const place = askers.lastIndexOf(asker);
@@ -59,6 +61,14 @@ function askerNow(question: string): Asker {
   });
 }
 
+/** What a command's run is given may be handed on as it is. */
+const contextOptions = { control: "any", signal: "signal", progress: "function", row: "any" } satisfies OptionTypes;
+
+function requireQuestion(call: string, text: unknown, options: unknown, more: OptionTypes): void {
+  requireArgument(typeof text === "string", call, text, "a text for the person");
+  requireOptions(call, options, { ...more, ...contextOptions });
+}
+
 /**
  * Asks a person to choose one of several answers.
  *
@@ -71,8 +81,13 @@ function askerNow(question: string): Asker {
 export async function ask<A extends string>(
   text: string,
   answers: Readonly<Record<A, string>>,
-  { title, ...context }: AskContext & { readonly title?: string | undefined } = {},
+  options: AskContext & { readonly title?: string | undefined } = {},
 ): Promise<A | undefined> {
+  requireQuestion("ask", text, options, { title: "text" });
+  const isMap = typeof answers === "object" && (answers as unknown) !== null && Object.keys(answers).length > 0;
+  const areTexts = isMap && Object.values(answers).every((caption) => typeof caption === "string");
+  requireArgument(areTexts, "ask", answers, 'answers with what stands on their buttons, as { save: "Save" }');
+  const { title, ...context } = options;
   const listed = Object.entries<string>(answers).map(([value, caption]) => ({ value, title: caption }));
   return (await askerNow(text).ask({ text, title, answers: listed }, context)) as A | undefined;
 }
@@ -80,8 +95,10 @@ export async function ask<A extends string>(
 /** Asks for a yes. @param yes - what stands on its button; default: "Yes" @throws `noAsker` */
 export async function confirmed(
   text: string,
-  { yes, ...context }: AskContext & { readonly yes?: string | undefined } = {},
+  options: AskContext & { readonly yes?: string | undefined } = {},
 ): Promise<boolean> {
+  requireQuestion("confirmed", text, options, { yes: "text" });
+  const { yes, ...context } = options;
   const who = askerNow(text);
   const answers = [
     { value: "yes", title: yes ?? who.word("yes") },
@@ -93,8 +110,10 @@ export async function confirmed(
 /** Shows a message until it was read. @throws `noAsker` */
 export async function tell(
   text: string,
-  { title, ...context }: AskContext & { readonly title?: string | undefined } = {},
+  options: AskContext & { readonly title?: string | undefined } = {},
 ): Promise<void> {
+  requireQuestion("tell", text, options, { title: "text" });
+  const { title, ...context } = options;
   const who = askerNow(text);
   await who.ask({ text, title, answers: [{ value: "ok", title: who.word("ok") }] }, context);
 }

@@ -1,4 +1,5 @@
 import { platform, Value } from "../engine/index.ts";
+import { requireArgument } from "../errors/index.ts";
 
 /** A text for the status line. The same text twice is two notices. */
 export interface Notice {
@@ -13,6 +14,8 @@ export interface Notice {
   /** When it was said, in milliseconds since 1970. */
   readonly at: number;
 }
+
+const severities: readonly Notice["severity"][] = ["information", "warning", "error"];
 
 /** So many notices are kept to be read again. */
 const KEPT = 100;
@@ -43,6 +46,8 @@ export class Notices {
   }
 
   #put(text: string, severity: Notice["severity"], atOnce: boolean, announced: boolean): void {
+    requireArgument(typeof text === "string", "notices.say", text, "a text for the person");
+    requireArgument(severities.includes(severity), "notices.say", severity, severities.join(", "));
     if (text === "") return;
     const notice: Notice = { text, severity, atOnce, announced, at: platform.now() };
     this.#all.write([...this.#all.peek(), notice].slice(-KEPT));

@@ -1,4 +1,5 @@
 import type { History, UndoStep, Undone } from "../engine/index.ts";
+import { requireArgument } from "../errors/index.ts";
 import { type CheckingMessage, say } from "../model/index.ts";
 import { Command } from "./Command.ts";
 import { notices } from "./notices.ts";
@@ -37,6 +38,8 @@ export function pressUndo(of: Undoing, which: "undo" | "redo"): Undone {
 }
 
 function commandFor(of: Undoing, which: "undo" | "redo"): Command {
+  const isRight = typeof of === "object" && (of as unknown) !== null && "history" in of;
+  requireArgument(isRight, `${which}Command`, of, "an entry or a table");
   const step = (): UndoStep | undefined => of.history?.[which === "undo" ? "undoes" : "redoes"];
   return new Command({
     title: () => {

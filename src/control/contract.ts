@@ -1,4 +1,5 @@
 import { changeNow, mirror, type Stoppable, dispose } from "../engine/index.ts";
+import { requireArgument } from "../errors/index.ts";
 import type { Field } from "../entry/index.ts";
 import type { Conflict } from "../merge/index.ts";
 import type { Choice, KindName, Problem } from "../model/index.ts";
@@ -75,6 +76,9 @@ export interface Attached extends Stoppable {
  * textBox.onLeft = () => attached.leave();
  */
 export function attachControl(field: Field, control: Control): Attached {
+  requireArgument(isField(field), "attachControl", field, "a field of an entry, as card.fields.girth");
+  const isControl = typeof (control as Partial<Control> | null)?.show === "function";
+  requireArgument(isControl, "attachControl", control, "a control with a function show, as { show: ({ text }) => … }");
   const showing = mirror(() => control.show(stateOf(field, control)), field.name);
   const change = { control };
   const attached: Attached = {
@@ -99,6 +103,8 @@ export function attachControl(field: Field, control: Control): Attached {
   };
   return attached;
 }
+
+const isField = (given: unknown): boolean => typeof (given as Partial<Field> | null)?.enter === "function";
 
 function stateOf(field: Field, control: Control): ControlState {
   const { cause, control: changed } = changeNow();

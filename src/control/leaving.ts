@@ -1,5 +1,6 @@
 import { ask, type AskContext } from "../command/index.ts";
 import { internal } from "../engine/index.ts";
+import { requireEntry } from "../errors/index.ts";
 import type { AnyEntry, Entry } from "../entry/index.ts";
 import { say } from "../model/index.ts";
 import { pressSave } from "./saving.ts";
@@ -13,8 +14,9 @@ import { pressSave } from "./saving.ts";
  * @example if (await mayLeave(card)) showList();
  */
 export async function mayLeave(entries: AnyEntry | readonly AnyEntry[], context: AskContext = {}): Promise<boolean> {
-  for (const entry of Array.isArray(entries) ? (entries as readonly AnyEntry[]) : [entries as AnyEntry])
-    if (entry.changed && !(await mayLeaveOne(entry as Entry, context))) return false;
+  const all = Array.isArray(entries) ? (entries as readonly AnyEntry[]) : [entries as AnyEntry];
+  for (const entry of all) requireEntry("mayLeave", entry);
+  for (const entry of all) if (entry.changed && !(await mayLeaveOne(entry as Entry, context))) return false;
   return true;
 }
 

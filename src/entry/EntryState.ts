@@ -1,4 +1,4 @@
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireArgument } from "../errors/index.ts";
 import { because, type Change, inOneUnit, transaction, type Undone, Value } from "../engine/index.ts";
 import {
   type AnyModel,
@@ -49,6 +49,7 @@ export class EntryState<M extends AnyModel = AnyModel> extends EntryReading<M> {
     name: N,
     work: (row: ReadRowOf<M>) => FieldValue<KindOf<M, N>>,
   ): FieldValue<KindOf<M, N>> | undefined {
+    requireArgument(typeof work === "function", "answer", work, "a function of the row that gives the answer");
     const field = this.core.field(name);
     if (!(field instanceof FieldState))
       throw new IronwoodError("calculatedField", `The field "${name}" is calculated and takes no answer`);

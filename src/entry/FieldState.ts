@@ -1,4 +1,4 @@
-import { IronwoodError, shown } from "../errors/index.ts";
+import { IronwoodError, requireArgument, shown } from "../errors/index.ts";
 import {
   because,
   beginCause,
@@ -147,6 +147,7 @@ export class FieldState<V = unknown> extends FieldReading<V> {
   }
 
   resolve(choice: "mine" | "theirs"): void {
+    requireArgument(["mine", "theirs"].includes(choice), "resolve", choice, '"mine" or "theirs"');
     const conflict = this.owner.reports.conflictNow(this.name);
     if (conflict === undefined) return;
     const entered = choice === "theirs" ? enteredValue(conflict.theirs) : conflict.mine;

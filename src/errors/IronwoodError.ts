@@ -38,10 +38,11 @@ export class IronwoodError extends Error {
 }
 
 /** The error for a name that is not there: with the nearest one and the list of all. */
-export function unknownName(code: ErrorCode, what: string, wanted: string, names: readonly string[], where?: string) {
-  return new IronwoodError(code, `${what} "${wanted}" is not known`, {
+export function unknownName(code: ErrorCode, what: string, wanted: unknown, names: readonly string[], where?: string) {
+  const isName = typeof wanted === "string";
+  return new IronwoodError(code, `${what} ${isName ? `"${wanted}"` : shown(wanted)} is not known`, {
     where,
-    nearest: suggestion(wanted, names),
+    nearest: isName ? suggestion(wanted, names) : undefined,
     names,
   });
 }

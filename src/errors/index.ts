@@ -9,13 +9,19 @@ export {
   requireFields,
   requireFormerNames,
   requireFunctions,
+  requireGiven,
   requireKind,
+  requireKindOptions,
   requireModel,
   requireNames,
   requireOptions,
+  requireOptionsOf,
   requirePage,
+  requireRange,
   requireRows,
   requireTable,
+  requireValues,
   requireView,
 } from "#options";
+export type { OptionName } from "./options/checkedKinds.ts";
 export type { OptionType, OptionTypes } from "./options/OptionTypes.ts";

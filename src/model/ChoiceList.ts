@@ -35,9 +35,12 @@ export class ChoiceList {
 
   /** Adds what is kept already; blank ones and those that are there are left out. */
   load(titles: Iterable<string>): void {
+    const isMany = typeof (titles as Partial<Iterable<string>> | null)?.[Symbol.iterator] === "function";
+    requireArgument(isMany, "choiceList", titles, "a list of texts");
     const choices = [...this.#choices.peek()];
     const seen = new Set(choices.map((choice) => folded(choice.title)));
     for (const given of titles) {
+      requireArgument(typeof given === "string", "choiceList", given, "a text for each choice");
       const title = given.trim();
       if (title === "" || seen.has(folded(title))) continue;
       seen.add(folded(title));

@@ -343,7 +343,7 @@ export function model<
   requireNames("model()", fields);
   const names = Object.keys(fields);
   const given: string | readonly string[] | undefined = options.key;
-  const key = [given ?? []].flat();
+  const key = [given === undefined ? [] : given].flat();
   for (const name of key)
     if (!names.includes(name)) throw unknownName("unknownField", "The key", name, names, "model()");
   const none = new Map<string, never>();

@@ -65,7 +65,15 @@ export {
   type RowOf,
   type ValuesOf,
 } from "./Model.ts";
-export { checkCount, checkOptions, type CountLimits, nothingFound, readAs, type Sure } from "./kinds/kind.ts";
+export {
+  checkCount,
+  checkOptions,
+  type CountLimits,
+  nothingFound,
+  optionsOf,
+  readAs,
+  type Sure,
+} from "./kinds/kind.ts";
 export { titleFrom } from "./names.ts";
 export { flattened, outerName, putIn, rowWith, valueIn } from "./nesting.ts";
 export {

@@ -34,6 +34,15 @@ export function addLanguage(words: LanguageWords): void {
   );
   requireOptions("addLanguage", words, { tag: "locale", messages: "object" });
   const { tag, messages } = words;
+  const { length } = ["tag", "messages"].filter(
+    (name) => (words as unknown as Record<string, unknown>)[name] !== undefined,
+  );
+  requireArgument(
+    length === 2,
+    "addLanguage",
+    words,
+    "a language with tag and messages, as german of ironwood/messages/de",
+  );
   const names: readonly string[] = messageNames;
   for (const name of Object.keys(messages))
     if (!names.includes(name)) throw unknownName("unknownName", "The message", name, names, "addLanguage()");

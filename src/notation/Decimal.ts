@@ -1,5 +1,5 @@
 import Big from "big.js";
-import { IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireOptions } from "../errors/index.ts";
 import { decimalMark } from "./decimalMark.ts";
 
 /** How a division, or a rounding, treats what lies between two results; the names are ECMA-402's. */
@@ -32,8 +32,8 @@ export class Decimal {
    */
   static of(value: string | number | Decimal): Decimal {
     if (value instanceof Decimal) return value;
-    if (typeof value === "number" ? Number.isSafeInteger(value) : /^[+-]?(\d+\.?\d*|\.\d+)$/.test(value))
-      return new Decimal(new Exact(String(value).replace(/^\+/, "")));
+    const isText = typeof value === "string" && /^[+-]?(\d+\.?\d*|\.\d+)$/.test(value);
+    if (isText || Number.isSafeInteger(value)) return new Decimal(new Exact(String(value).replace(/^\+/, "")));
     throw new IronwoodError("wrongType", "This is not an exact decimal number", {
       received: value,
       expected: 'a text such as "12.50"',
@@ -62,10 +62,11 @@ export class Decimal {
    * @param rounding - default: `halfExpand`, away from zero in the middle, as is usual with money
    * @throws `wrongType` when `other` is zero
    */
-  divide(
-    other: string | number | Decimal,
-    { digits, rounding = "halfExpand" }: { digits: number; rounding?: Rounding },
-  ): Decimal {
+  divide(other: string | number | Decimal, options: { digits: number; rounding?: Rounding }): Decimal {
+    const isTold = (options as { digits?: unknown } | null)?.digits !== undefined;
+    requireArgument(isTold, "divide", options, "how many digits the quotient has, as { digits: 2 }");
+    requireOptions("divide", options, { digits: "count", rounding: Object.keys(modes) });
+    const { digits, rounding = "halfExpand" } = options;
     const divisor = Decimal.of(other);
     if (divisor.compare(0) === 0)
       throw new IronwoodError("wrongType", "A decimal number was divided by zero", { expected: "another divisor" });

@@ -1,11 +1,12 @@
 import { type AnyModel, type RowOf } from "../model/index.ts";
 import type { View } from "../table/index.ts";
 
-import type { Block } from "./block.ts";
+import { type Block, requireBlock } from "./block.ts";
 import { editText } from "./editText.ts";
 
 /** Writes cells as `readBlock` reads them. */
 export function writeBlock(block: Block): string {
+  requireBlock("writeBlock", block);
   const rows = block.map(writeRow);
   return rows.join("\n") + endOfRows(rows.length, rows.at(-1));
 }

@@ -10,10 +10,10 @@ import {
   sayOfRows,
 } from "../model/index.ts";
 import { transaction } from "../engine/index.ts";
-import { requireArgument, requireOptions, requireView } from "../errors/index.ts";
+import { requireArgument, requireOptions, requireView, unknownName } from "../errors/index.ts";
 import { rowWithFields } from "../merge/index.ts";
 import { type View } from "../table/index.ts";
-import type { Block } from "./block.ts";
+import { type Block, requireBlock } from "./block.ts";
 import { editText } from "./editText.ts";
 
 /** What is wrong with one cell of a block. */
@@ -90,14 +90,13 @@ interface RowChange<M extends AnyModel> {
  */
 export function pasteBlock<M extends AnyModel>(view: View<M>, block: Block, options: PasteOptions): Pasted {
   requireView("pasteBlock", view);
-  requireArgument(Array.isArray(block), "pasteBlock", block, "cells in rows, as readBlock gives them");
-  requireArgument(
-    typeof options === "object" && (options as unknown) !== null,
-    "pasteBlock",
-    options,
-    "{ row, columns }",
-  );
+  requireBlock("pasteBlock", block);
+  const given = options as Partial<PasteOptions> | null;
+  requireArgument(given?.row !== undefined && given.columns !== undefined, "pasteBlock", options, "{ row, columns }");
   requireOptions("pasteBlock", options, { row: "count", columns: "list", places: "list", readOnly: "list" });
+  const { names } = view.table.model;
+  for (const name of options.columns)
+    if (!names.includes(name)) throw unknownName("unknownField", "The field", name, names, "columns of pasteBlock");
   const problems: CellProblem[] = [];
   const changes = targets(block, options).map(([cells, place]) => readRow(view, cells, place, options, problems));
   if (problems.length > 0) return { ok: false, problems };

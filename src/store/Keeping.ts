@@ -8,7 +8,8 @@ import {
   type Stoppable,
   Value,
 } from "../engine/index.ts";
-import { IronwoodError } from "../errors/index.ts";
+import { requireOptions } from "../errors/index.ts";
+import { requireChoice, requireKept } from "./requireKept.ts";
 import { type AnyModel, type KeyOf, type Problem, type RowOf, rowTitle } from "../model/index.ts";
 import { editedIn } from "../rows/index.ts";
 import type { RowResult, Table, TableState } from "../table/index.ts";
@@ -271,9 +272,10 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     return this.#stopped.read() ? undefined : this.#rows.kindOf(key);
   }
 
-  write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+  write(options: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    requireOptions("write", options, { signal: "signal" });
     this.#rows.askAgain();
-    return this.#run(signal).then((result) => {
+    return this.#run(options.signal).then((result) => {
       // Who asked for it is told by what it gives.
       this.#trouble.heard(result.ok ? "" : result.said);
       return result;
@@ -385,8 +387,9 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
     return inLanguage(locale, this.place, problem, { title: rowTitle(model, [at?.key ?? key].flat()), row: now });
   }
 
-  reload({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
-    return this.#inTurn(() => this.#readAgain(signal));
+  reload(options: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    requireOptions("reload", options, { signal: "signal" });
+    return this.#inTurn(() => this.#readAgain(options.signal));
   }
 
   async #readAgain(signal: AbortSignalLike | undefined): Promise<KeptResult> {
@@ -417,16 +420,13 @@ export class Keeping<M extends AnyModel> implements Kept<M> {
 
   resolve(key: KeyOf<M>, choice: "mine" | "theirs" | Partial<RowOf<M>>): void {
     this.#requireKept("resolve");
+    requireChoice(choice);
     this.#rows.resolve(key, choice);
     this.#writeSoon();
   }
 
   #requireKept(call: string): void {
-    if (this.#isStopped)
-      throw new IronwoodError("keptTable", `${call} was called, and these rows are kept in ${this.place} no more`, {
-        where: this.table[internal].where,
-        expected: "keep() again, which reads them anew",
-      });
+    requireKept(!this.#isStopped, call, this.place, this.table[internal].where);
   }
 
   stop(): void {

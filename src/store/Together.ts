@@ -1,3 +1,4 @@
+import { requireOptions } from "../errors/index.ts";
 import {
   type AbortSignalLike,
   dispose,
@@ -209,7 +210,9 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
     return this.#all((part) => part.conflicts).flat();
   }
 
-  write({ signal }: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+  write(options: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    requireOptions("write", options, { signal: "signal" });
+    const { signal } = options;
     const next = this.#last.then(() => {
       if (signal?.aborted === true) throw signal.reason;
       return this.#writeAll(signal);
@@ -378,6 +381,7 @@ export class Together<T extends TablesByName> implements KeptTogether<T> {
   }
 
   async reload(options: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<KeptResult> {
+    requireOptions("reload", options, { signal: "signal" });
     let rows = 0;
     for (const part of this.#parts.values()) {
       const result = await part.reload(options);

@@ -1,4 +1,4 @@
-import { IronwoodError, requireArgument, shown, suggestion } from "../errors/index.ts";
+import { IronwoodError, requireArgument, shown, suggestion, unknownName } from "../errors/index.ts";
 import { type History, inCalculation, internal, record, refuse, transaction, Value } from "../engine/index.ts";
 import {
   type AnyKind,
@@ -24,6 +24,9 @@ import { fieldsBetween, type Given, keyIn, wholeRow } from "./rowShape.ts";
 import { SlottedRows } from "./SlottedRows.ts";
 import type { LeftOut, ReferredTable, RowResult, TableOptions } from "./TableOptions.ts";
 import { UndoableRows } from "./UndoableRows.ts";
+
+const requireRow = (call: string, row: unknown): void =>
+  requireArgument(typeof row === "object" && row !== null, call, row, "a row of the table");
 
 /** What is behind a `Table`: rows that are checked before they are put in, and changes that can be undone. */
 export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
@@ -113,6 +116,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   keyOf(row: RowOf<M>): KeyOf<M> {
+    requireRow("keyOf", row);
     if (!this.isNumbered) return keyIn(this.model, row) as KeyOf<M>;
     // Most that is asked for came last.
     const slot = this.rowsBySlot.lastIndexOf(row);
@@ -125,6 +129,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   problemsOf(row: RowOf<M>): readonly Problem[] {
+    requireRow("problemsOf", row);
     return this.#problems.of(row);
   }
 
@@ -143,6 +148,10 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   override valueOf(row: RowOf<M>, name: string): unknown {
+    requireRow("valueOf", row);
+    const { model } = this;
+    if (!model.kinds.has(name) && !model.isCalculated(name))
+      throw unknownName("unknownField", "The field", name, model.names, this.where);
     return this.#problems.valueOf(row, name);
   }
 
@@ -218,6 +227,7 @@ export class TableState<M extends AnyModel = AnyModel> extends SlottedRows<M> {
   }
 
   replaceAll(rows: readonly Partial<RowOf<M>>[]): RowResult<readonly RowOf<M>[]> {
+    requireArgument(Array.isArray(rows), "replaceAll", rows, "a list of rows");
     const result = transaction<readonly RowOf<M>[], Problem>(() => {
       this.clear();
       return rows.flatMap((row) => {

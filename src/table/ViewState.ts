@@ -1,4 +1,4 @@
-import { IronwoodError, shown, unknownName } from "../errors/index.ts";
+import { IronwoodError, requireArgument, requireOptions, shown, unknownName } from "../errors/index.ts";
 import { internal, type AbortSignalLike, untracked, Value } from "../engine/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import { columnFrom, listOf } from "./columns.ts";
@@ -13,6 +13,21 @@ import type { ViewOptions } from "./ViewOptions.ts";
 
 /** So many milliseconds at most a view sorts without a pause. */
 const AT_ONCE = 12;
+
+const requireText = (call: string, given: unknown): void =>
+  requireArgument(typeof given === "string", call, given, "a text");
+
+const requireWhere = (where: unknown): void =>
+  requireArgument(
+    where === undefined || typeof where === "function",
+    "where",
+    where,
+    "a function of the row, or undefined",
+  );
+
+function requirePlaces(call: string, ...places: readonly unknown[]): void {
+  for (const place of places) requireArgument(typeof place === "number", call, place, "places, counted from 0");
+}
 
 /** What is behind a `View`. */
 export class ViewState<M extends AnyModel = AnyModel> {
@@ -52,6 +67,7 @@ export class ViewState<M extends AnyModel = AnyModel> {
   }
 
   set where(where: ((row: RowOf<M>) => boolean) | undefined) {
+    requireWhere(where);
     this.#settings.where.write(where);
   }
 
@@ -68,8 +84,10 @@ export class ViewState<M extends AnyModel = AnyModel> {
 
   async sortBy(
     orderBy: ViewOptions<M>["orderBy"],
-    { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
+    options: { readonly signal?: AbortSignalLike | undefined } = {},
   ): Promise<boolean> {
+    requireOptions("sortBy", options, { signal: "signal" });
+    const { signal } = options;
     const canPrepare = this.#index.canPrepare(orderBy);
     const call = ++this.#sorts;
     this.#sorting.write(undefined);
@@ -100,15 +118,16 @@ export class ViewState<M extends AnyModel = AnyModel> {
   }
 
   set search(search: string) {
+    requireText("search", search);
     this.#searches++;
     this.#searching.part.write(undefined);
     this.#settings.search.write(search);
   }
 
-  async searchFor(
-    search: string,
-    { signal }: { readonly signal?: AbortSignalLike | undefined } = {},
-  ): Promise<boolean> {
+  async searchFor(search: string, options: { readonly signal?: AbortSignalLike | undefined } = {}): Promise<boolean> {
+    requireText("searchFor", search);
+    requireOptions("searchFor", options, { signal: "signal" });
+    const { signal } = options;
     const call = ++this.#searches;
     const isWanted = (): boolean => call === this.#searches && signal?.aborted !== true;
     if (!(await this.#searching.ready(search, isWanted))) {
@@ -134,15 +153,18 @@ export class ViewState<M extends AnyModel = AnyModel> {
   }
 
   at(place: number): RowOf<M> | undefined {
+    requireArgument(Number.isInteger(place), "at", place, "a place, counted from 0");
     const slot = this.#now.order.at(place);
     return slot === undefined ? undefined : this.table.rowAt(slot);
   }
 
   rows(from = 0, to = Infinity): RowOf<M>[] {
+    requirePlaces("rows", from, to);
     return this.slots(from, to).map((slot) => this.table.rowAt(slot)!);
   }
 
   keys(from = 0, to = Infinity): KeyOf<M>[] {
+    requirePlaces("keys", from, to);
     return this.slots(from, to).map((slot) => this.table.keyAt(slot));
   }
 
@@ -213,6 +235,7 @@ export class ViewState<M extends AnyModel = AnyModel> {
   }
 
   set selectedKeys(keys: readonly KeyOf<M>[]) {
+    requireArgument(Array.isArray(keys), "selectedKeys", keys, "a list of keys");
     this.#selection.select(keys.map((key) => this.#slotOf(key)));
   }
 
@@ -231,6 +254,7 @@ export class ViewState<M extends AnyModel = AnyModel> {
   }
 
   toggle(key: KeyOf<M>, force?: boolean): boolean {
+    requireArgument(force === undefined || typeof force === "boolean", "toggle", force, "true, false or nothing");
     const slot = this.#slotOf(key);
     const is = this.#selection.isSelected(slot);
     if (force !== is) this.#selection.toggle(slot);

@@ -1,5 +1,5 @@
 import { getOrMake } from "../engine/index.ts";
-import { unknownName, IronwoodError } from "../errors/index.ts";
+import { IronwoodError, requireArgument, unknownName } from "../errors/index.ts";
 import { type AnyKind, type AnyModel, showValue, valueIn } from "../model/index.ts";
 
 /** One column of an order: a field, which way, and of choices whether by caption (the default) or by value. */
@@ -54,6 +54,13 @@ export function collatorFor(locale: string): Intl.Collator {
  * @throws `unknownField` with the nearest name; `wrongOption` for another direction
  */
 export function columnFrom(given: string | OrderColumn, source: RowSource): SortColumn {
+  const isColumn = typeof given === "string" || (typeof given === "object" && (given as unknown) !== null);
+  requireArgument(
+    isColumn,
+    "orderBy",
+    given,
+    'the name of a field, as "height" or "height desc", or { name, direction, by }',
+  );
   const { name, direction = "ascending", by = "caption" } = typeof given === "string" ? written(given) : given;
   const { model } = source;
   if (!model.names.includes(name)) throw unknownName("unknownField", "The field", name, model.names, "orderBy");

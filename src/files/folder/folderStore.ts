@@ -42,7 +42,7 @@ export function folderStore<M extends AnyModel>(
     by: "textOrFunction",
   });
   const { whenExists = "refuse", by } = options;
-  const names: readonly string[] = options.fileName;
+  const names: readonly string[] = (options as Partial<FolderStoreOptions<M>>).fileName ?? [];
   for (const name of names)
     if (!model.names.includes(name))
       throw unknownName("unknownField", "The field", name, model.names, "fileName of folderStore");

@@ -1,6 +1,15 @@
 import { sayOfValues } from "../sayOfValues.ts";
 import { yesOrNo } from "../yesOrNo.ts";
-import { checkOptions, type Choice, type CommonOptions, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
+import {
+  checkOptions,
+  type Choice,
+  type CommonOptions,
+  type Kind,
+  nothingFound,
+  optionsOf,
+  type Sure,
+  readAs,
+} from "./kind.ts";
 
 /** Options of `boolean`. */
 export interface BooleanOptions extends CommonOptions<boolean> {
@@ -22,7 +31,7 @@ export type EmptyBoolean<O> = O extends { readonly required: true } | { readonly
  * @example boolean({ title: "Fenced" })
  */
 export function boolean<const O extends BooleanOptions>(options?: O): Kind<boolean, EmptyBoolean<O>, Sure<O>> {
-  const given: BooleanOptions = options ?? {};
+  const given: BooleanOptions = optionsOf("boolean", options as BooleanOptions | undefined);
   const titleOf = (value: boolean, locale: string): string => given.titles?.[value ? 0 : 1] ?? yesOrNo(value, locale);
   const show = (value: boolean | undefined, locale: string): string =>
     value === undefined ? "" : titleOf(value, locale);

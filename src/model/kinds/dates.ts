@@ -1,3 +1,4 @@
+import { requireRange, requireValues } from "../../errors/index.ts";
 import { sayOfValues } from "../sayOfValues.ts";
 import {
   editingDate,
@@ -19,13 +20,13 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  optionsOf,
   type Reading,
-  requireOption,
   type Sure,
   type Sureness,
   readAs,
 } from "./kind.ts";
-import { requireRange, sampleWithin } from "./range.ts";
+import { sampleWithin } from "./range.ts";
 
 /** Options of `date`, `time` and `dateTime`. */
 export interface DateOptions extends CommonOptions<string> {
@@ -56,7 +57,7 @@ interface Parts {
  * @example date({ title: "Planted on", minimum: "1990-01-01" })
  */
 export function date<const O extends DateOptions>(options?: O): Kind<string, undefined, Sure<O>> {
-  return dated(options ?? {}, {
+  return dated(optionsOf("date", options), {
     name: "date",
     expects: "a date as YYYY-MM-DD that exists",
     unreadable: "badDate",
@@ -75,7 +76,7 @@ export function date<const O extends DateOptions>(options?: O): Kind<string, und
  * @example time({ title: "Watered at" })
  */
 export function time<const O extends DateOptions>(options?: O): Kind<string, undefined, Sure<O>> {
-  return dated(options ?? {}, {
+  return dated(optionsOf("time", options), {
     name: "time",
     expects: "a time as HH:MM or HH:MM:SS",
     unreadable: "badTime",
@@ -94,7 +95,7 @@ export function time<const O extends DateOptions>(options?: O): Kind<string, und
  * @example dateTime({ title: "Surveyed at" })
  */
 export function dateTime<const O extends DateOptions>(options?: O): Kind<string, undefined, Sure<O>> {
-  return dated(options ?? {}, {
+  return dated(optionsOf("dateTime", options), {
     name: "dateTime",
     expects: "a date and time as YYYY-MM-DDTHH:MM that exists",
     unreadable: "badDateTime",
@@ -141,9 +142,7 @@ function dated<S extends Sureness>(options: DateOptions, parts: Parts): Kind<str
     check: (value, locale) => checkDate(value, options, (limit) => show(limit, locale)),
   };
   checkOptions(kind, ["minimum", "maximum", "display"]);
-  for (const limit of ["minimum", "maximum"] as const)
-    if (options[limit] !== undefined)
-      requireOption(parts.belongs(options[limit]), parts.name, limit, options[limit], parts.expects);
+  requireValues(parts.name, options, ["minimum", "maximum"], (value) => parts.belongs(value), parts.expects);
   if (parts.name !== "time") requireRange(parts.name, options, compareDates);
   return kind;
 }

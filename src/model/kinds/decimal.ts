@@ -1,3 +1,4 @@
+import { requireRange, requireValues } from "../../errors/index.ts";
 import { sayOfValues } from "../sayOfValues.ts";
 import { Decimal, editingNumber, isKnownUnit, numberFormat, readPlain, unitWays } from "../../notation/index.ts";
 import {
@@ -6,14 +7,13 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  optionsOf,
   type Reading,
-  requireOption,
   type Sure,
   readAs,
 } from "./kind.ts";
 import { decimalReach, decimalStepped } from "./decimalSteps.ts";
 import { numericKeyboard } from "./number.ts";
-import { requireRange } from "./range.ts";
 
 /** Options of `decimal`. */
 export interface DecimalOptions extends CommonOptions<Decimal> {
@@ -42,7 +42,11 @@ export interface DecimalOptions extends CommonOptions<Decimal> {
  * @example decimal({ title: "Budget", minimum: "0", multipleOf: "0.01", display: { minimumFractionDigits: 2 } })
  */
 export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decimal, undefined, Sure<O>> {
-  const given: DecimalOptions = options ?? {};
+  const given: DecimalOptions = optionsOf("decimal", options as DecimalOptions | undefined);
+  requireValues("decimal", given, decimalNames, isDecimalText, 'a text such as "0.01"');
+  const isPositive = (value: unknown): boolean => Decimal.of(value as string).compare(0) > 0;
+  requireValues("decimal", given, ["multipleOf", "step"], isPositive, "more than 0");
+  requireRange<string>("decimal", given, (a, b) => Decimal.of(a).compare(b));
   const percent = given.display?.style === "percent";
   const show = (value: Decimal | undefined, locale: string): string =>
     value === undefined ? "" : shownDecimal(value, locale, given);
@@ -61,7 +65,7 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     isBlank: (value) => value === undefined,
     same: (a, b) => a === b || (a !== undefined && b !== undefined && a.compare(b) === 0),
     belongs: (value) => value instanceof Decimal,
-    revive: (json) => (typeof json === "string" && /^-?\d+(\.\d+)?$/.test(json) ? Decimal.of(json) : json),
+    revive: (json) => (isDecimalText(json) ? Decimal.of(json) : json),
     read(text, locale): Reading<Decimal | undefined> {
       if (text.trim() === "") return readAs(undefined);
       const units = given.unit === undefined ? [] : unitWays(locale, given.unit);
@@ -75,15 +79,10 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
     check: (value, locale) => checkDecimal(value, given, (limit) => show(Decimal.of(limit), locale)),
   };
   checkOptions(kind, [...decimalNames, "unit", "display"]);
-  for (const name of decimalNames)
-    if (given[name] !== undefined)
-      requireOption(/^-?\d+(\.\d+)?$/.test(given[name]), "decimal", name, given[name], 'a text such as "0.01"');
-  for (const name of ["multipleOf", "step"] as const)
-    if (given[name] !== undefined)
-      requireOption(Decimal.of(given[name]).compare(0) > 0, "decimal", name, given[name], "more than 0");
-  requireRange("decimal", given, (a, b) => Decimal.of(a).compare(b));
   return kind;
 }
+
+const isDecimalText = (value: unknown): value is string => typeof value === "string" && /^-?\d+(\.\d+)?$/.test(value);
 
 const decimalNames = ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step"] as const;
 

@@ -1,5 +1,14 @@
 import { sayOfValues } from "../sayOfValues.ts";
-import { checkOptions, type CommonOptions, type Finding, type Kind, nothingFound, type Sure, readAs } from "./kind.ts";
+import {
+  checkOptions,
+  type CommonOptions,
+  type Finding,
+  type Kind,
+  nothingFound,
+  optionsOf,
+  type Sure,
+  readAs,
+} from "./kind.ts";
 
 /** A file that was picked: the platform's own `File` is one. */
 export interface ChosenFile {
@@ -26,7 +35,7 @@ export interface FileOptions extends CommonOptions<ChosenFile> {
  * @example file({ title: "Photograph", accept: "image/*", maximumSize: 5_000_000 })
  */
 export function file<const O extends FileOptions>(options?: O): Kind<ChosenFile, undefined, Sure<O>> {
-  const given: FileOptions = options ?? {};
+  const given: FileOptions = optionsOf("file", options as FileOptions | undefined);
   const kind: Kind<ChosenFile, undefined, Sure<O>> = {
     kind: "file",
     options: given,

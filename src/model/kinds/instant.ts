@@ -1,3 +1,4 @@
+import { requireRange, requireValues } from "../../errors/index.ts";
 import { sayOfValues } from "../sayOfValues.ts";
 import {
   editingInstant,
@@ -14,13 +15,13 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  optionsOf,
   type Reading,
-  requireOption,
   type Sure,
   readAs,
   withGiven,
 } from "./kind.ts";
-import { requireRange, sampleWithin } from "./range.ts";
+import { sampleWithin } from "./range.ts";
 
 /** Options of `instant`. */
 export interface InstantOptions extends CommonOptions<string> {
@@ -43,7 +44,10 @@ export interface InstantOptions extends CommonOptions<string> {
  * @example instant({ title: "Collected at" })
  */
 export function instant<const O extends InstantOptions>(options?: O): Kind<string, undefined, Sure<O>> {
-  const given: InstantOptions = withGiven("instant", options ?? {}, ["created", "changed"]);
+  const given: InstantOptions = withGiven<InstantOptions>("instant", optionsOf("instant", options), [
+    "created",
+    "changed",
+  ]);
   const display = given.display ?? { dateStyle: "medium", timeStyle: "short" };
   const show = (value: string | undefined, locale: string, timeZone = "UTC"): string =>
     value === undefined ? "" : showInstant(value, locale, timeZone, display);
@@ -73,9 +77,7 @@ export function instant<const O extends InstantOptions>(options?: O): Kind<strin
     check: (value, locale, timeZone) => checkInstant(value, given, (limit) => show(limit, locale, timeZone)),
   };
   checkOptions(kind, ["minimum", "maximum", "display", "given"]);
-  for (const limit of ["minimum", "maximum"] as const)
-    if (given[limit] !== undefined)
-      requireOption(isInstant(given[limit]), "instant", limit, given[limit], kind.expects);
+  requireValues("instant", given, ["minimum", "maximum"], isInstant, kind.expects);
   requireRange("instant", given, compareInstants);
   return kind;
 }

@@ -1,5 +1,5 @@
 import type { AbortSignalLike } from "../../engine/index.ts";
-import { IronwoodError, type OptionTypes, requireOptions, shown, unknownName } from "../../errors/index.ts";
+import { type OptionName, requireGiven, requireKindOptions, requireOptionsOf } from "../../errors/index.ts";
 import { type ProblemCode, problemCodes } from "../problem.ts";
 import type { CheckingMessage, ValuesMessage } from "../messageNames.ts";
 import type { MessageFacts } from "../words.ts";
@@ -217,105 +217,15 @@ export function checkCount(count: number, { minItems, maxItems }: CountLimits): 
   return nothingFound;
 }
 
-/** What each option of any kind may be. */
-const optionTypes = {
-  title: "textOrFunction",
-  description: "text",
-  required: "boolean",
-  default: "any",
-  examples: "list",
-  placeholder: "text",
-  readOnly: "boolean",
-  writeOnly: "boolean",
-  messages: "object",
-  saved: "boolean",
-  minLength: "count",
-  maxLength: "count",
-  minItems: "count",
-  maxItems: "count",
-  uniqueItems: "boolean",
-  minimum: "any",
-  maximum: "any",
-  exclusiveMinimum: "any",
-  exclusiveMaximum: "any",
-  multipleOf: "any",
-  step: "any",
-  const: "any",
-  pattern: "text",
-  format: "any",
-  schemes: "list",
-  tidy: "object",
-  unit: "text",
-  display: "display",
-  unanswered: "boolean",
-  titles: "object",
-  accept: "text",
-  maximumSize: "number",
-  given: ["number", "created", "changed", "createdBy", "changedBy"],
-} satisfies OptionTypes;
-
-/** An option of some kind. */
-type OptionName = keyof typeof optionTypes;
-
-const commonNames: readonly OptionName[] = [
-  "title",
-  "description",
-  "required",
-  "default",
-  "examples",
-  "placeholder",
-  "readOnly",
-  "writeOnly",
-  "messages",
-  "saved",
-];
-
-const countPairs = [
-  ["minLength", "maxLength"],
-  ["minItems", "maxItems"],
-] as const;
-
-/** Refuses options that the kind does not have, and a default or an example of another type. */
+/** Refuses options that the kind does not have, and values that they can't have. */
 export function checkOptions(kind: AnyKind, names: readonly OptionName[]): void {
-  requireOptions(`${kind.kind}()`, kind.options, optionTypes, [...commonNames, ...names]);
-  const options = kind.options as Readonly<Record<string, unknown>>;
-  for (const [low, high] of countPairs) {
-    const { [low]: least, [high]: greatest } = options as Readonly<Record<string, number | undefined>>;
-    const isPossible = least === undefined || greatest === undefined || least <= greatest;
-    requireOption(isPossible, kind.kind, high, greatest, `at least the ${low}, ${String(least)}`);
-  }
-  for (const code of Object.keys(kind.options.messages ?? {}))
-    if (!(problemCodes as readonly string[]).includes(code))
-      throw unknownName("unknownOption", `The code in messages of ${kind.kind}()`, code, problemCodes);
-  for (const [name, value] of [
-    ["default", kind.options.default],
-    ...((kind.options.examples ?? []) as readonly unknown[]).map((each) => ["examples", each]),
-  ]) {
-    if (value !== undefined && !kind.belongs(value))
-      throw new IronwoodError("wrongOption", `The option ${String(name)} of ${kind.kind}() is not ${kind.expects}`, {
-        received: value,
-      });
-  }
+  requireKindOptions(kind, names, problemCodes);
 }
 
-/** Refuses an option whose value can't be right. */
-export function requireOption(
-  right: boolean,
-  kind: KindName,
-  option: string,
-  received: unknown,
-  expected: string,
-): void {
-  if (!right)
-    throw new IronwoodError("wrongOption", `The option ${option} of ${kind}() can't be ${shown(received)}`, {
-      expected,
-    });
-}
-
-/** Refuses the one value that is right where the other options don't allow it. */
-export function requireConst<V>(kind: Kind<V>, only: V | undefined): void {
-  const isAllowed = only === undefined || kind.check(only, "en").length === 0;
-  requireOption(isAllowed, kind.kind, "const", only, "a value that the other options allow");
+/** The options that a kind was given. */
+export function optionsOf<O extends object>(kind: KindName, options: O | undefined): O {
+  requireOptionsOf(kind, options);
+  return options ?? ({} as O);
 }
 
 /**
@@ -326,9 +236,6 @@ export function requireConst<V>(kind: Kind<V>, only: V | undefined): void {
 export function withGiven<
   O extends { readonly given?: string | undefined; readonly required?: unknown; readonly default?: unknown },
 >(kind: KindName, options: O, given: readonly string[]): O {
-  if (options.given === undefined) return options;
-  requireOption(given.includes(options.given), kind, "given", options.given, given.join(" or "));
-  for (const other of ["required", "default"] as const)
-    requireOption(options[other] === undefined, kind, other, options[other], "absent where the place gives the field");
-  return { ...options, readOnly: true };
+  requireGiven(kind, options, given);
+  return options.given === undefined ? options : { ...options, readOnly: true };
 }

@@ -9,6 +9,7 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  optionsOf,
   type Reading,
   type Sure,
   readAs,
@@ -36,7 +37,7 @@ export function list<K extends AnyKind, const O extends ListOptions<ItemOf<K>>>(
 ): Kind<readonly ItemOf<K>[], readonly ItemOf<K>[], Sure<O>> {
   type V = ItemOf<K>;
   requireKind("list", item);
-  const given: ListOptions<V> = options ?? {};
+  const given: ListOptions<V> = optionsOf("list", options as ListOptions<V> | undefined);
   const kind: Kind<readonly V[], readonly V[], Sure<O>> = {
     kind: "list",
     options: given,

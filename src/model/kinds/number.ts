@@ -1,3 +1,4 @@
+import { requireRange, requireValues } from "../../errors/index.ts";
 import { sayOfValues } from "../sayOfValues.ts";
 import {
   editingNumber,
@@ -14,16 +15,15 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  optionsOf,
   type Reading,
-  requireConst,
-  requireOption,
   type Sure,
   type Sureness,
   readAs,
   withGiven,
 } from "./kind.ts";
 import { inEachLocale } from "./inEachLocale.ts";
-import { requireRange, sampleWithin } from "./range.ts";
+import { sampleWithin } from "./range.ts";
 import { reachOf, stepped } from "./stepping.ts";
 
 /** Options of `number` and `integer`. */
@@ -57,6 +57,8 @@ export interface IntegerOptions extends NumberOptions {
   readonly given?: "number" | undefined;
 }
 
+const stepNames = ["multipleOf", "step"] as const;
+
 const optionNames = [
   "minimum",
   "maximum",
@@ -76,7 +78,11 @@ const optionNames = [
  * @example number({ title: "Girth", unit: "centimeter", minimum: 0, display: { maximumFractionDigits: 1 } })
  */
 export function number<const O extends NumberOptions>(options?: O): Kind<number, undefined, Sure<O>> {
-  return numeric("number", options ?? {}, (value) => typeof value === "number" && Number.isFinite(value));
+  return numeric(
+    "number",
+    optionsOf("number", options),
+    (value) => typeof value === "number" && Number.isFinite(value),
+  );
 }
 
 /**
@@ -86,7 +92,7 @@ export function number<const O extends NumberOptions>(options?: O): Kind<number,
  * @example integer({ minimum: 1, maximum: 12, default: 1 })
  */
 export function integer<const O extends IntegerOptions>(options?: O): Kind<number, undefined, Sure<O>> {
-  return numeric("integer", withGiven<IntegerOptions>("integer", options ?? {}, ["number"]), (value) =>
+  return numeric("integer", withGiven<IntegerOptions>("integer", optionsOf("integer", options), ["number"]), (value) =>
     Number.isSafeInteger(value),
   );
 }
@@ -103,6 +109,16 @@ function numeric<S extends Sureness>(
   belongs: (value: unknown) => boolean,
 ): Kind<number, undefined, S> {
   const whole = name === "integer";
+  requireValues(
+    name,
+    options,
+    ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", ...stepNames],
+    Number.isFinite,
+    "a finite number",
+  );
+  requireValues(name, options, stepNames, (value) => (value as number) > 0, "more than 0");
+  requireValues(name, whole ? options : {}, stepNames, Number.isInteger, "a whole number");
+  requireRange<number>(name, options, (a, b) => a - b);
   const message = whole ? "badInteger" : "badNumber";
   const percent = options.display?.style === "percent";
   const shown = inEachLocale((locale) => newShow(options, locale, whole));
@@ -153,8 +169,6 @@ function numeric<S extends Sureness>(
         : checkNumber(value, limits, options.const, show, locale),
   };
   checkOptions(kind, whole ? [...optionNames, "given"] : optionNames);
-  checkLimits(name, options);
-  requireConst(kind, options.const);
   return kind;
 }
 
@@ -165,20 +179,6 @@ const onlyRange = ({ exclusiveMinimum, exclusiveMaximum, multipleOf, const: only
 /** The keyboard of `numeric` and of `decimal` has no minus sign on some devices. */
 export const numericKeyboard = (minimum: number | undefined, whole: boolean): "numeric" | "decimal" | "text" =>
   inputModeFor(whole, minimum);
-
-function checkLimits(name: "number" | "integer", options: NumberOptions): void {
-  const isWhole = name === "integer";
-  for (const each of ["minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf", "step"] as const)
-    if (options[each] !== undefined)
-      requireOption(Number.isFinite(options[each]), name, each, options[each], "a finite number");
-  for (const each of ["multipleOf", "step"] as const) {
-    const { [each]: step } = options;
-    if (step === undefined) continue;
-    requireOption(step > 0, name, each, step, "more than 0");
-    requireOption(!isWhole || Number.isInteger(step), name, each, step, "a whole number");
-  }
-  requireRange(name, options, (a, b) => a - b);
-}
 
 const affixesOf = (options: NumberOptions, percent: boolean, locale: string): NumberAffixes => ({
   units: options.unit === undefined ? [] : unitWays(locale, options.unit),

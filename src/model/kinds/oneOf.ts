@@ -16,6 +16,7 @@ import {
   type CommonOptions,
   type Kind,
   nothingFound,
+  optionsOf,
   type Sure,
   type Sureness,
   readAs,
@@ -38,7 +39,7 @@ export function oneOf<const C extends ChoicesGiven, const O extends OneOfOptions
 ): Kind<ChosenFrom<C>, undefined, Sure<O>> {
   const list = choicesFrom("oneOf", choices);
   const caption = (value: unknown): string => captionOf(list(), value);
-  const kind = oneOfKind<ChosenFrom<C>, Sure<O>>(list, options ?? {}, caption, sourceOf(choices));
+  const kind = oneOfKind<ChosenFrom<C>, Sure<O>>(list, optionsOf("oneOf", options), caption, sourceOf(choices));
   checkOptions(kind, []);
   return kind;
 }

@@ -19,6 +19,7 @@ import {
   type Finding,
   type Kind,
   nothingFound,
+  optionsOf,
   type Reading,
   type Sure,
   type Sureness,
@@ -41,7 +42,7 @@ export function someOf<const C extends ChoicesGiven, const O extends SomeOfOptio
 ): Kind<readonly ChosenFrom<C>[], readonly ChosenFrom<C>[], Sure<O>> {
   const list = choicesFrom("someOf", choices);
   const caption = (value: unknown): string => captionOf(list(), value);
-  const kind = someOfKind<ChosenFrom<C>, Sure<O>>(list, options ?? {}, caption, sourceOf(choices));
+  const kind = someOfKind<ChosenFrom<C>, Sure<O>>(list, optionsOf("someOf", options), caption, sourceOf(choices));
   checkOptions(kind, ["minItems", "maxItems"]);
   return kind;
 }

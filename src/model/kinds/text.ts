@@ -1,3 +1,4 @@
+import { requireValues } from "../../errors/index.ts";
 import { choiceOf } from "./choices.ts";
 import {
   checkOptions,
@@ -5,8 +6,7 @@ import {
   type Finding,
   type Kind,
   nothingFound,
-  requireConst,
-  requireOption,
+  optionsOf,
   type Sure,
   readAs,
   withGiven,
@@ -96,8 +96,10 @@ export function readPeriod(text: string, format: "month" | "week"): string | und
  * @example text({ title: "Tag", required: true, pattern: "[A-Z]{2}-[0-9]{4}", examples: ["AB-0042"] })
  */
 export function text<const O extends TextOptions>(options?: O): Kind<string, "", Sure<O>> {
-  const given: TextOptions = withGiven("text", options ?? {}, ["createdBy", "changedBy"]);
+  const given: TextOptions = withGiven<TextOptions>("text", optionsOf("text", options), ["createdBy", "changedBy"]);
+  requireValues("text", given, ["pattern"], isPattern, "a regular expression that is valid with the u flag");
   const { pattern } = given;
+  const whole = pattern === undefined ? undefined : compiled(pattern);
   const kind: Kind<string, "", Sure<O>> = {
     kind: "text",
     options: given,
@@ -115,21 +117,20 @@ export function text<const O extends TextOptions>(options?: O): Kind<string, "",
   checkOptions(kind, ["minLength", "maxLength", "pattern", "const", "format", "schemes", "tidy", "given"]);
   // Of a text they are suggestions.
   kind.narrowed = (some) => ({ ...kind, choices: some.map(choiceOf) });
-  const { format, tidy } = given;
-  if (format !== undefined)
-    requireOption(Object.hasOwn(formats, format), "text", "format", format, Object.keys(formats).join(", "));
+  const { tidy } = given;
+  const isFormat = (value: unknown): boolean => Object.hasOwn(formats, value as string);
+  requireValues("text", given, ["format"], isFormat, Object.keys(formats).join(", "));
   if (tidy !== undefined) kind.tidy = (value) => tidied(value, tidy);
-  const whole = pattern === undefined ? undefined : compiled(pattern);
-  requireConst(kind, given.const);
   return kind;
 }
 
-function compiled(pattern: string): RegExp {
+const compiled = (pattern: string): RegExp => new RegExp(`^(?:${pattern})$`, "u");
+
+function isPattern(value: unknown): boolean {
   try {
-    return new RegExp(`^(?:${pattern})$`, "u");
+    return compiled(value as string) instanceof RegExp;
   } catch {
-    requireOption(false, "text", "pattern", pattern, "a regular expression that is valid with the u flag");
-    throw new TypeError();
+    return false;
   }
 }
 

@@ -9,6 +9,7 @@ import {
   storedFields,
   valueIn,
 } from "../../model/index.ts";
+import { requireArgument, requireModel } from "../../errors/index.ts";
 import { type ModernRow, modernRow, unreadNames } from "./older.ts";
 
 /** A row as JSON has it: what is blank is absent. @param isMeant - says which fields are meant; default: all that are kept */
@@ -17,6 +18,8 @@ export function toJson<M extends AnyModel>(
   row: RowOf<M>,
   isMeant: (kind: AnyKind) => boolean = () => true,
 ): Record<string, unknown> {
+  requireModel("toJson", model);
+  requireArgument(typeof row === "object" && (row as unknown) !== null, "toJson", row, "a row of the model");
   const json: Record<string, unknown> = {};
   for (const [name, kind] of storedFields(model)) {
     if (!isMeant(kind)) continue;
@@ -44,6 +47,7 @@ export type RowReading<Row> =
  * problem; what only breaks a constraint is not, since an old row may. A row of an older model is read as `.formerly()` says.
  */
 export function fromJson<M extends AnyModel>(model: M, json: unknown): RowReading<RowOf<M>> {
+  requireModel("fromJson", model);
   if (typeof json !== "object" || json === null || Array.isArray(json))
     return { ok: false, problems: [problem("", "This is not an object.")] };
   const reading = rowFrom(model, json as Record<string, unknown>);

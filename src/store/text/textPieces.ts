@@ -6,7 +6,9 @@ export type TextSource = string | Uint8Array | Iterable<string | Uint8Array> | A
 /** Whether something can be read from. */
 export const isTextSource = (source: unknown): source is TextSource =>
   typeof source === "string" ||
-  (typeof source === "object" && source !== null && (Symbol.iterator in source || Symbol.asyncIterator in source));
+  (Array.isArray(source)
+    ? source.every((piece) => typeof piece === "string" || piece instanceof Uint8Array)
+    : typeof source === "object" && source !== null && (Symbol.iterator in source || Symbol.asyncIterator in source));
 
 /** Some text, and how much of the source it is: in bytes where the source has bytes, else in characters. */
 export interface Piece {

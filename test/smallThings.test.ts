@@ -1,0 +1,200 @@
+/** Small things that nobody would miss at once: who is told, what is ended, how things are called. */
+import { describe, expect, test } from "@jest/globals";
+import type { IronwoodError } from "../src/index.ts";
+import { editEntry, follow, integer, model, newEntry, notices, rows, table, text, view } from "../src/index.ts";
+import { fromJson, keep, keepDraft, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+
+const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
+
+test("what is unsaved of a row is followed by its key, from before it is", async () => {
+  const stock = table(plant, [], { locale: "en" });
+  const kept = await keep(stock, memoryStore(plant, { rows: [{ tag: "A", count: 1 }] }), { writeAfter: undefined });
+  const seen: unknown[] = [];
+  const followed = follow(
+    () => kept.unsavedOf("A"),
+    (now) => seen.push(now),
+  );
+  stock.update("A", { count: 2 });
+  stock.update("A", { count: 1 });
+  stock.update("A", { count: 3 });
+  await kept.write();
+  followed.stop();
+  kept.stop();
+  expect([kept.unsavedOf("A"), seen[0], seen.at(-1)]).toEqual([undefined, "changed", undefined]);
+});
+
+test("an entry is called by the title of its model, or by nothing in particular", () => {
+  const message = (entry: unknown): string => {
+    try {
+      (entry as { answer(name: string, work: () => number): void }).answer("tagg", () => 5);
+      return "";
+    } catch (error) {
+      return (error as IronwoodError).message;
+    }
+  };
+  expect(message(newEntry(plant))).toContain('the entry of "Plant"');
+  expect(message(newEntry(model({ tag: text() })))).toContain("the entry of a model");
+});
+
+test("a calculated field is read only, and never changed, required, unreadable or out of date", () => {
+  const card = newEntry(plant.calculated({ twice: (row) => row.count! * 2 }), { values: { tag: "A", count: 2 } });
+  card.fields.count.enter("4");
+  const { value, changed, required, readOnly, checking, unreadable, outOfDate } = card.fields.twice;
+  expect([value, changed, required, readOnly, checking, unreadable, outOfDate]).toEqual([
+    8,
+    false,
+    false,
+    true,
+    false,
+    false,
+    false,
+  ]);
+});
+
+describe("what listens is ended by using, as by stop()", () => {
+  test("a draft", async () => {
+    const drafts = memoryDrafts();
+    const entry = newEntry(plant);
+    const draft = keepDraft(entry, drafts, { name: "plant" });
+    await draft.ready;
+    const written: unknown[] = [];
+    const { write } = drafts;
+    drafts.write = (...given) => {
+      written.push(given);
+      return write(...given);
+    };
+    entry.fields.tag.enter("A");
+    await draft.write();
+    draft[Symbol.dispose]();
+    entry.fields.tag.enter("AB");
+    await draft.write();
+    expect(written.length).toBe(1);
+  });
+
+  test("a follower, a kept table, a bound view", async () => {
+    const stock = table(plant, [], { locale: "en" });
+    const kept = await keep(stock, memoryStore(plant, { rows: [{ tag: "A", count: 1 }] }));
+    const seen: number[] = [];
+    const followed = follow(
+      () => view(stock).total("count"),
+      (now) => seen.push(now),
+    );
+    stock.update("A", { count: 2 });
+    followed[Symbol.dispose]();
+    kept[Symbol.dispose]();
+    stock.update("A", { count: 3 });
+    expect([seen, kept.unsavedCount]).toEqual([[2], 0]);
+  });
+});
+
+test("a draft that is no draft in one of its parts is none", async () => {
+  const right = {
+    begun: "2026-11-29T10:00:00Z",
+    changed: "2026-11-29T10:00:00Z",
+    locale: "en",
+    content: [{ name: "tag", text: "A" }],
+  };
+  const first = newEntry(plant);
+  const drafts = memoryDrafts();
+  const draft = keepDraft(first, drafts, { name: "plant" });
+  await draft.ready;
+  first.fields.tag.enter("A");
+  await draft.write();
+  draft.stop();
+  const [stored] = await drafts.list("plant");
+  const whole = JSON.parse(stored?.text ?? JSON.stringify(right)) as Record<string, unknown>;
+  for (const name of ["begun", "changed", "locale", "content"])
+    for (const wrong of [undefined, 5, null, name === "changed" ? "yesterday" : []]) {
+      if (name === "content" && Array.isArray(wrong)) continue;
+      const broken = memoryDrafts();
+      await broken.write("plant", { id: "x", text: JSON.stringify({ ...whole, [name]: wrong }) });
+      const again = keepDraft(newEntry(plant), broken, { name: "plant" });
+      await again.ready;
+      expect([name, wrong, again.offered]).toEqual([name, wrong, undefined]);
+      again.stop();
+    }
+});
+
+test("rows inside a row of an older model are read by what it says of them", () => {
+  const line = model({ species: text(), count: integer() });
+  const order = model({ code: text(), lines: rows(line) }, { key: "code" }).formerly({
+    read: (was) => ({
+      lines: (was["lines"] as { name: string; pieces: number }[]).map(({ name, pieces }) => ({
+        species: name,
+        count: pieces,
+      })),
+    }),
+  });
+  expect(fromJson(order, { code: "P-1", lines: [{ name: "Acer", pieces: 3 }] })).toEqual({
+    ok: true,
+    row: { code: "P-1", lines: [{ species: "Acer", count: 3 }] },
+  });
+  // What was looked at and could not be worked out stays unread; nothing of the row is dropped.
+  const unable = model({ code: text(), lines: rows(line) }, { key: "code" }).formerly({
+    read: (was) => (was["lines"] === undefined ? { code: "none" } : {}),
+  });
+  expect(fromJson(unable, { code: "P-1", lines: [{ name: "Acer", pieces: 3 }] }).ok).toBe(false);
+});
+
+test("trouble of a kept table is told once, and again only when it is another, or came after it was well", async () => {
+  const stock = table(plant, [], { locale: "en" });
+  const store = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const kept = await keep(stock, store, { writeAfter: 1 });
+  const write = store.write.bind(store);
+  let failure: string | undefined = "The disk is full.";
+  store.write = (...given: Parameters<typeof write>) =>
+    failure === undefined ? write(...given) : Promise.reject(new StoreError("refused", failure));
+  const told = (): number => notices.history.filter(({ text: said }) => said.includes("disk")).length;
+  const settled = async (count: number): Promise<void> => {
+    stock.update("A", { count });
+    for (let wait = 0; wait < 40; wait++) await new Promise((go) => setTimeout(go, 5));
+  };
+  await settled(2);
+  await settled(3);
+  expect([kept.state, told()]).toEqual(["refused", 1]);
+  failure = "The disk is gone.";
+  await settled(4);
+  expect(told()).toBe(2);
+  failure = undefined;
+  await settled(5);
+  expect(kept.state).toBe("saved");
+  failure = "The disk is gone.";
+  await settled(6);
+  expect(told()).toBe(3);
+  kept.stop();
+});
+
+test("a conflict ends in one of the ways that there are, and in no other", async () => {
+  const store = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const [mine, theirs] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
+  const kept = await keep(mine, store, { writeAfter: 10_000 });
+  const other = await keep(theirs, store, { writeAfter: 10_000 });
+  mine.update("A", { count: 2 });
+  theirs.update("A", { count: 3 });
+  await other.write();
+  await kept.write();
+  expect(kept.conflicts.length).toBe(1);
+  for (const wrong of [null, "both", 5, undefined])
+    expect(() => kept.resolve("A", wrong as never)).toThrow(/resolve was given something else.*"mine", "theirs"/s);
+  kept.resolve("A", { count: 5 });
+  await kept.write();
+  expect([mine.get("A")?.count, kept.state]).toEqual([5, "saved"]);
+  kept.stop();
+  other.stop();
+});
+
+test("who follows how many rows are edited is told when one of them is edited no more", async () => {
+  const stock = table(plant, [], { locale: "en" });
+  const kept = await keep(stock, memoryStore(plant, { rows: [{ tag: "A", count: 1 }] }));
+  const seen: number[] = [];
+  const followed = follow(
+    () => kept.editingCount,
+    (now) => seen.push(now),
+  );
+  const entry = editEntry(stock, "A");
+  entry.fields.count.enter("4");
+  entry.stop();
+  expect(seen).toEqual([1, 0]);
+  followed.stop();
+  kept.stop();
+});
