@@ -1,4 +1,4 @@
-// Changes the core in one place at a time and runs the unit tests: a change that no test notices is a hole in them.
+// Changes the core in one place at a time and runs the tests: a change that no test notices is a hole in them.
 // `npm run mutants` tries 200; `npm run mutants -- 40 --seed 7` tries 40 others. It is no part of CI: each takes some seconds.
 import { spawnSync } from "node:child_process";
 import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
@@ -133,12 +133,21 @@ export default class {
 /** What the tests said last. */
 let said = "";
 
-/** Most changes are caught by short random sequences; what survives is tried again with those of `npm test`. */
-const SHORT = "0.02";
-const USUAL = "0.25";
+/** The tests of pages, in the browser. */
+const pageTests = readdirSync(join(copy, "test", "pages"))
+  .filter((name) => name.endsWith(".test.ts"))
+  .map((name) => join(copy, "test", "pages", name));
 
-/** Runs some test files one after the other. @param length - of random sequences @returns whether all of them pass */
-function pass(paths, length = SHORT, options = []) {
+/**
+ * Most changes are caught by the unit tests with short random sequences. What survives is tried again with the tests of pages, and then
+ * with random sequences as long as those of `npm test`.
+ */
+const SHORT = { inWords: "the unit tests, with short random sequences", project: "unit", length: "0.02", seconds: 240 };
+const PAGES = { inWords: "the tests of pages too", project: "pages", length: "0.25", seconds: 600 };
+const USUAL = { inWords: "random sequences of the usual length too", project: "unit", length: "0.25", seconds: 600 };
+
+/** Runs some test files. @returns whether all of them pass */
+function pass(paths, stage = SHORT, options = []) {
   const ran = spawnSync(
     process.execPath,
     [
@@ -146,17 +155,17 @@ function pass(paths, length = SHORT, options = []) {
       "--experimental-vm-modules",
       "--no-warnings",
       "node_modules/jest/bin/jest.js",
-      ...["--selectProjects", "unit", "--bail", "--silent", "--testTimeout=60000"],
-      ...(length === SHORT ? ["--runInBand"] : ["--maxWorkers=2"]),
+      ...["--selectProjects", stage.project, "--bail", "--silent", "--testTimeout=60000"],
+      ...(stage === SHORT ? ["--runInBand"] : ["--maxWorkers=2"]),
       ...["--testSequencer", join(copy, "order.mjs"), "--runTestsByPath"],
       ...[...options, ...paths],
     ],
     {
       cwd: copy,
       encoding: "utf8",
-      timeout: length === SHORT ? 240_000 : 600_000,
+      timeout: stage.seconds * 1_000,
       killSignal: "SIGKILL",
-      env: { ...process.env, TMPDIR: copy, TEST_LENGTH: length, TEST_ORDER: paths.join() },
+      env: { ...process.env, TMPDIR: copy, TEST_LENGTH: stage.length, TEST_ORDER: paths.join() },
     },
   );
   said = ran.stdout + ran.stderr;
@@ -164,8 +173,8 @@ function pass(paths, length = SHORT, options = []) {
 }
 
 /** Tests that fail without any change would catch everything. */
-function requireSound(paths, length, options) {
-  for (let tries = 0; tries < 3; tries += 1) if (pass(paths, length, options)) return;
+function requireSound(paths, stage, options) {
+  for (let tries = 0; tries < 3; tries += 1) if (pass(paths, stage, options)) return;
   console.error(said);
   console.error("The tests fail without any change, so nothing can be said of what they catch.");
   process.exit(1);
@@ -207,31 +216,35 @@ function failedOf(paths) {
  * Whether a change of a file makes a test fail that passes without the change. A busy machine makes some tests fail
  * that measure time, so what failed is run again without the change, and the change once more when that fails too.
  */
-function isCaught(file, changed, line, length) {
-  const paths = known
-    .filter(({ lines, isRandom }) => lines.get(file)?.has(line) && (length === SHORT || isRandom))
-    .map(({ path }) => path);
+function isCaught(file, changed, line, stage) {
+  const paths = stage === PAGES ? pageTests : unitTestsOf(file, line, stage === USUAL);
   const text = readFileSync(file, "utf8");
   for (let tries = 0; paths.length > 0 && tries < 3; tries += 1) {
     writeFileSync(file, changed);
-    const passed = pass(paths, length);
+    const passed = pass(paths, stage);
     writeFileSync(file, text);
     if (passed) return false;
-    if (pass(failedOf(paths), length)) return true;
+    if (pass(failedOf(paths), stage)) return true;
   }
-  if (paths.length > 0) requireSound(paths, length);
+  if (paths.length > 0) requireSound(paths, stage);
   return false;
 }
 
+/** The unit tests that run a line, the fastest first. */
+const unitTestsOf = (file, line, isOnlyRandom) =>
+  known
+    .filter(({ lines, isRandom }) => lines.get(file)?.has(line) && (isRandom || !isOnlyRandom))
+    .map(({ path }) => path);
+
 let survived = chosen;
 
-/** Tries changes with random sequences of a length. @returns those that no test notices */
-function tryAll(changes, length) {
+/** Tries changes with some of the tests. @returns those that none of them notices */
+function tryAll(changes, stage) {
   return changes.filter(({ file, from, to, by, line }, number) => {
     const name = file.slice(top.length);
     const target = join(copy, name);
     const text = readFileSync(target, "utf8");
-    const isKept = !isCaught(target, text.slice(0, from) + by + text.slice(to), line, length);
+    const isKept = !isCaught(target, text.slice(0, from) + by + text.slice(to), line, stage);
     console.log(
       `${number + 1}/${changes.length} ${isKept ? "SURVIVED" : "caught  "} ${inWords({ file, from, to, by, line })}`,
     );
@@ -244,13 +257,12 @@ function inWords({ file, from, to, by, line }) {
   return `${file.slice(top.length)}:${line}: ${text.slice(from, to).split("\n")[0]} → ${by === ";" ? "left out" : by}`;
 }
 
-for (const length of [SHORT, USUAL]) {
-  survived = tryAll(survived, length);
-  const share = (chosen.length - survived.length) / chosen.length;
-  const sequences = length === SHORT ? "short sequences" : "sequences as long as those of npm test";
-  console.log(
-    `\nseed ${seed}: ${chosen.length - survived.length} of ${chosen.length} caught (${(share * 100).toFixed(1)} %) with ${sequences}`,
-  );
+for (const stage of [SHORT, PAGES, USUAL]) {
+  if (stage === PAGES && survived.length > 0) requireSound(pageTests, PAGES);
+  survived = tryAll(survived, stage);
+  const caught = chosen.length - survived.length;
+  const share = caught / chosen.length;
+  console.log(`\nseed ${seed}: ${caught} of ${chosen.length} caught (${(share * 100).toFixed(1)} %): ${stage.inWords}`);
   process.exitCode = share < 0.9 ? 1 : 0;
 }
 for (const each of survived) console.log(`  ${inWords(each)}`);
