@@ -164,7 +164,7 @@ export function bindControl(
 ): Binding {
   for (const each of Array.isArray(controls) ? controls : [controls]) requireElement("bindControl", each);
   requireArgument(
-    typeof field === "object" && internal in field,
+    typeof field === "object" && (field as unknown) !== null && internal in field,
     "bindControl",
     field,
     "a field of an entry, as card.fields.girth",
@@ -232,7 +232,7 @@ export function bindCommand(button: HTMLButtonElement, command: Command, options
 export function bindOutput(element: Element, source: OutputSource, options: BindOptions & OutputOptions = {}): Binding {
   requireElement("bindOutput", element);
   requireArgument(
-    typeof source === "function" || (typeof source === "object" && internal in source),
+    typeof source === "function" || (typeof source === "object" && (source as unknown) !== null && internal in source),
     "bindOutput",
     source,
     "a field of an entry, or a function that gives what is shown",
@@ -245,6 +245,14 @@ export function bindOutput(element: Element, source: OutputSource, options: Bind
   const isAllowed = attribute === undefined ? undefined : allowedIn(attribute, element, schemes);
   keepListed(undoing, "output", element, thing, () => showOutput(element, source, options, isAllowed), as);
   return bindingOf(undoing, [], options.signal);
+}
+
+/** @throws `unknownOption`, `wrongOption`, `wrongType` for what is nothing to show rows by */
+export function requireListOptions(call: string, options: object): void {
+  requireOptions(call, options, { ...bindOptions, show: "any" });
+  const { show } = options as { readonly show?: unknown };
+  const isText = show === undefined || typeof show === "string" || typeof show === "function" || Array.isArray(show);
+  requireArgument(isText, `show of ${call}`, show, "a field, a list of fields, or a function of the row");
 }
 
 /**
@@ -262,7 +270,7 @@ export function bindList<M extends AnyModel>(
 ): Binding {
   requireElement("bindList", select, "select");
   requireRows("bindList", rows);
-  requireOptions("bindList", options, { ...bindOptions, show: "any" });
+  requireListOptions("bindList", options);
   const { show, signal } = options;
   const undoing = new Undoing();
   const shown = viewOf(rows)[internal] as ViewState;

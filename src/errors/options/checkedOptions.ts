@@ -60,7 +60,7 @@ function isOf(value: unknown, type: OptionType, call: string): boolean {
     case "list":
       return Array.isArray(value);
     case "signal":
-      return typeof (value as { readonly addEventListener?: unknown } | null)?.addEventListener === "function";
+      return isSignal(value);
     case "display":
       return isDisplay(value, call);
     case "unsavedOf":
@@ -74,6 +74,14 @@ function isOf(value: unknown, type: OptionType, call: string): boolean {
     case "function":
       return typeof value === type;
   }
+}
+
+function isSignal(value: unknown): boolean {
+  const { addEventListener, aborted } = (value ?? {}) as {
+    readonly addEventListener?: unknown;
+    readonly aborted?: unknown;
+  };
+  return typeof addEventListener === "function" && typeof aborted === "boolean";
 }
 
 /** Options of ECMA-402, of numbers or of dates. */

@@ -1,3 +1,4 @@
+import { requireArgument } from "../../errors/index.ts";
 import type { AnyKind, Choice } from "../../model/index.ts";
 
 /** What an adapter is to show. */
@@ -42,6 +43,11 @@ const adapters = new Map<string, ControlAdapter>();
  * });
  */
 export function adaptControl<E extends HTMLElement = HTMLElement>(tag: string, adapter: ControlAdapter<E>): void {
+  const isTag = typeof tag === "string" && /^[a-z][^\s<>]*-[^\s<>]*$/.test(tag);
+  requireArgument(isTag, "adaptControl", tag, "the name of a custom element, as nursery-dial");
+  const given = adapter as Partial<ControlAdapter<E>> | null;
+  const isWhole = Array.isArray(given?.hears) && typeof given.show === "function" && typeof given.take === "function";
+  requireArgument(isWhole, "adaptControl", adapter, "an object with hears, show and take");
   adapters.set(tag, adapter);
 }
 

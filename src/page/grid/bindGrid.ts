@@ -68,7 +68,8 @@ export interface GridBinding<M extends AnyModel = AnyModel> extends Binding {
   goTo(key: KeyOf<M>, name?: string): void;
 }
 
-const gridOptions: OptionTypes = {
+/** What `bindGrid` may be given. */
+export const gridOptions: OptionTypes = {
   ...bindOptions,
   columns: "list",
   edit: ["row", "cell", "none"],

@@ -1,4 +1,4 @@
-import { IronwoodError, unknownName } from "../../errors/index.ts";
+import { IronwoodError, requireArgument, unknownName } from "../../errors/index.ts";
 import { RowCommand } from "../../command/index.ts";
 import type { AnyKind, AnyModel, FieldPathsOf, Title } from "../../model/index.ts";
 
@@ -58,6 +58,9 @@ export function columnsFrom(
   locale: string,
 ): readonly Column[] {
   const list = given ?? model.names.filter((name) => model.kindOf(name)?.options.writeOnly !== true);
+  requireArgument(list.length > 0, "columns", given, `one column or more, at ${where}`);
+  const isColumn = (each: unknown): boolean => typeof each === "string" || (typeof each === "object" && each !== null);
+  requireArgument(list.every(isColumn), "columns", given, `names of fields, or { name } and { command }, at ${where}`);
   let commands = 0;
   const seen = new Set<string>();
   return list.map((each) => {

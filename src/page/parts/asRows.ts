@@ -1,7 +1,8 @@
 import { internal } from "../../engine/index.ts";
+import { requireOptions, requireRows } from "../../errors/index.ts";
 import type { AnyModel } from "../../model/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
-import { bindRows, type RowsOptions } from "../rows/bindRows.ts";
+import { bindRows, rowsOptions, type RowsOptions } from "../rows/bindRows.ts";
 import { type PagePart } from "./PagePart.ts";
 import { partOf } from "./partOf.ts";
 
@@ -12,6 +13,8 @@ import { partOf } from "./partOf.ts";
  * @example bindPage(document, { tasks: asRows(toDo, { commands: { removeTask } }) });
  */
 export function asRows<M extends AnyModel>(rows: View<M> | Table<M>, options: RowsOptions<M> = {}): PagePart {
+  requireRows("asRows", rows);
+  requireOptions("asRows", options, rowsOptions);
   const view = viewOf(rows);
   return partOf("asRows", view[internal] as ViewState, [], (element) => bindRows(element, view, options));
 }

@@ -1,7 +1,7 @@
 import type { RowCommand } from "../../command/index.ts";
 import type { AnyModel } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
-import { requireArgument, requireElement, requireOptions, requireRows } from "../../errors/index.ts";
+import { type OptionTypes, requireArgument, requireElement, requireOptions, requireRows } from "../../errors/index.ts";
 import { type Table, type View, viewOf, type ViewState } from "../../table/index.ts";
 import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Undoing } from "../binding.ts";
 import { judged } from "../judging/judged.ts";
@@ -25,6 +25,15 @@ export interface RowsOptions<M extends AnyModel = AnyModel> extends BindOptions 
   readonly commands?: Readonly<Record<string, RowCommand<M>>> | undefined;
 }
 
+/** What `bindRows` may be given. */
+export const rowsOptions = {
+  ...bindOptions,
+  edit: ["row", "cell"],
+  choose: "boolean",
+  commands: "object",
+  readOnly: "function",
+} satisfies OptionTypes;
+
 /**
  * Shows each row of a view, or of a table, by a copy of the `<template>` in a container. In it, `data-name` and the `name` of
  * controls are fields of the row, and buttons run commands for it. A copy stays with its row, and nothing is moved that is where
@@ -44,13 +53,7 @@ export function bindRows<M extends AnyModel>(
 ): Binding {
   requireElement("bindRows", container);
   requireRows("bindRows", rows);
-  requireOptions("bindRows", options, {
-    ...bindOptions,
-    edit: ["row", "cell"],
-    choose: "boolean",
-    commands: "object",
-    readOnly: "function",
-  });
+  requireOptions("bindRows", options, rowsOptions);
   const { edit = "row", readOnly, choose = false, signal } = options;
   // Their rows are of the model; that each gets a row of the view is seen to where they are run.
   const given: object = options.commands ?? {};
