@@ -1,4 +1,11 @@
-/** Unit tests and browser tests are two projects, so that one can be run without the other. */
+/** Tests that write to disk, open databases, start other programs, use the built library, or measure how work grows. */
+const places = [
+  ...["changedFiles", "csv", "drafts", "files", "given", "olderModels", "service", "sqlite", "sqliteTables", "stores"],
+  ...["tablesOfOthers", "together", "processes", "commandLine", "compiler", "guide", "house", "linear", "sizes"],
+];
+const placesPattern = `/test/(${places.join("|")})\\.test\\.ts$`;
+
+/** Three projects, so that each can be run without the others: in memory and quick; at places; in the browser. */
 const shared = {
   extensionsToTreatAsEsm: [".ts"],
   transform: { "\\.ts$": ["@swc/jest", { jsc: { target: "es2023", parser: { syntax: "typescript" } } }] },
@@ -12,7 +19,12 @@ export default {
       ...shared,
       displayName: "unit",
       testMatch: ["<rootDir>/test/**/*.test.ts"],
-      testPathIgnorePatterns: ["/test/pages/", "/test/engines/"],
+      testPathIgnorePatterns: ["/test/pages/", "/test/engines/", placesPattern],
+    },
+    {
+      ...shared,
+      displayName: "places",
+      testMatch: places.map((name) => `<rootDir>/test/${name}.test.ts`),
     },
     {
       ...shared,

@@ -142,9 +142,19 @@ const pageTests = readdirSync(join(copy, "test", "pages"))
  * Most changes are caught by the unit tests with short random sequences. What survives is tried again with the tests of pages, and then
  * with random sequences as long as those of `npm test`.
  */
-const SHORT = { inWords: "the unit tests, with short random sequences", project: "unit", length: "0.02", seconds: 240 };
-const PAGES = { inWords: "the tests of pages too", project: "pages", length: "0.25", seconds: 600 };
-const USUAL = { inWords: "random sequences of the usual length too", project: "unit", length: "0.25", seconds: 600 };
+const SHORT = {
+  inWords: "the unit tests, with short random sequences",
+  projects: ["unit", "places"],
+  length: "0.02",
+  seconds: 240,
+};
+const PAGES = { inWords: "the tests of pages too", projects: ["pages"], length: "0.25", seconds: 600 };
+const USUAL = {
+  inWords: "random sequences of the usual length too",
+  projects: ["unit", "places"],
+  length: "0.25",
+  seconds: 600,
+};
 
 /** Runs some test files. @returns whether all of them pass */
 function pass(paths, stage = SHORT, options = []) {
@@ -155,7 +165,7 @@ function pass(paths, stage = SHORT, options = []) {
       "--experimental-vm-modules",
       "--no-warnings",
       "node_modules/jest/bin/jest.js",
-      ...["--selectProjects", stage.project, "--bail", "--silent", "--testTimeout=60000"],
+      ...["--selectProjects", ...stage.projects, "--bail", "--silent", "--testTimeout=60000"],
       ...(stage === SHORT ? ["--runInBand"] : ["--maxWorkers=2"]),
       ...["--testSequencer", join(copy, "order.mjs"), "--runTestsByPath"],
       ...[...options, ...paths],

@@ -1,4 +1,6 @@
 /** Whatever is typed or loaded is read in time that grows with its length and no faster. */
+import { execFile } from "node:child_process";
+import { fileURLToPath } from "node:url";
 import { expect, test } from "@jest/globals";
 import {
   boolean,
@@ -164,4 +166,18 @@ test("files, blocks from the clipboard and unknown names", async () => {
       if (said !== "") slow.push(said);
     }
   expect(slow).toEqual([]);
+});
+
+test("nothing grows with rows that come and go, whatever a table is used for", async () => {
+  const script = fileURLToPath(new URL("fixtures/comeAndGo.mjs", import.meta.url));
+  const said = await new Promise<string>((done, fail) => {
+    const call = ["--expose-gc", script];
+    execFile(process.execPath, call, { env: { ...process.env, NODE_OPTIONS: "" } }, (error, out) =>
+      error === null ? done(out) : fail(new Error(error.message)),
+    );
+  });
+  const grown = JSON.parse(said) as Record<string, number>;
+  console.info(`bytes for each row that came and went: ${said.trim()}`);
+  expect(Object.keys(grown)).toHaveLength(2);
+  expect(Object.entries(grown).filter(([, bytes]) => bytes > 4)).toEqual([]);
 });

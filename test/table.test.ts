@@ -1,5 +1,3 @@
-import { execFile } from "node:child_process";
-import { fileURLToPath } from "node:url";
 import { describe, expect, jest, test } from "@jest/globals";
 import {
   boolean,
@@ -719,18 +717,4 @@ test("a table that nobody uses any more holds no rows of others", async () => {
   await new Promise((go) => setTimeout(go, 0));
   (globalThis as unknown as { gc(): void }).gc();
   expect(kinds.delete("oak").ok).toBe(true);
-});
-
-test("nothing grows with rows that come and go, whatever a table is used for", async () => {
-  const script = fileURLToPath(new URL("fixtures/comeAndGo.mjs", import.meta.url));
-  const said = await new Promise<string>((done, fail) => {
-    const call = ["--expose-gc", script];
-    execFile(process.execPath, call, { env: { ...process.env, NODE_OPTIONS: "" } }, (error, out) =>
-      error === null ? done(out) : fail(new Error(error.message)),
-    );
-  });
-  const grown = JSON.parse(said) as Record<string, number>;
-  console.info(`bytes for each row that came and went: ${said.trim()}`);
-  expect(Object.keys(grown)).toHaveLength(2);
-  expect(Object.entries(grown).filter(([, bytes]) => bytes > 4)).toEqual([]);
 });
