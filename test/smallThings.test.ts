@@ -1,8 +1,22 @@
 /** Small things that nobody would miss at once: who is told, what is ended, how things are called. */
 import { describe, expect, test } from "@jest/globals";
 import type { IronwoodError } from "../src/index.ts";
-import { editEntry, follow, integer, model, newEntry, notices, rows, table, text, view } from "../src/index.ts";
-import { fromJson, keep, keepDraft, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+import {
+  editEntry,
+  follow,
+  followRows,
+  integer,
+  model,
+  newEntry,
+  notices,
+  oneOf,
+  rows,
+  table,
+  text,
+  view,
+} from "../src/index.ts";
+import { sqliteDatabase } from "../src/sqlite/index.ts";
+import { fromJson, keep, keepDraft, keepTogether, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 
 const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
 
@@ -197,4 +211,135 @@ test("who follows how many rows are edited is told when one of them is edited no
   expect(seen).toEqual([1, 0]);
   followed.stop();
   kept.stop();
+});
+
+/** A signal that knows who listens to it. */
+function countingSignal(): { signal: AbortSignal; listening: () => number } {
+  const controller = new AbortController();
+  const { signal } = controller;
+  const listeners = new Set<unknown>();
+  const [add, remove] = [signal.addEventListener.bind(signal), signal.removeEventListener.bind(signal)];
+  signal.addEventListener = ((type: string, listener: never, options: never) => {
+    listeners.add(listener);
+    add(type, listener, options);
+  }) as never;
+  signal.removeEventListener = ((type: string, listener: never, options: never) => {
+    listeners.delete(listener);
+    remove(type, listener, options);
+  }) as never;
+  return { signal, listening: () => listeners.size };
+}
+
+test("who was given a signal and is stopped listens to it no more", async () => {
+  const { signal, listening } = countingSignal();
+  const stock = table(plant, [], { locale: "en" });
+  const tables = await keepTogether({ stock: table(plant, []) }, sqliteDatabase(":memory:"), { signal });
+  const things = [
+    follow(
+      () => stock.size,
+      () => undefined,
+      { signal },
+    ),
+    followRows(stock, () => undefined, { signal }),
+    await keep(stock, memoryStore(plant), { signal }),
+    tables,
+  ];
+  expect(listening()).toBeGreaterThanOrEqual(things.length);
+  for (const thing of things) thing.stop();
+  expect(listening()).toBe(0);
+});
+
+test("a rule that fails with another message is followed, and with the same message nobody is told", () => {
+  const model_ = model({ count: integer(), bed: integer() }).rule("few", {
+    shownAt: ["count"],
+    holds: (row) => row.count! < 10 || `${row.count! > 99 ? "Far too" : "Too"} many.`,
+  });
+  const entry = newEntry(model_, { values: { count: 11 } });
+  const seen: unknown[] = [];
+  const followed = follow(
+    () => entry.fields.count.problems.map(({ message }) => message).join(),
+    (now) => seen.push(now),
+  );
+  let looks = 0;
+  const looking = follow(
+    () => (looks++, entry.fields.count.problems),
+    () => undefined,
+  );
+  entry.values.count = 100;
+  entry.values.count = 101;
+  entry.values.count = 12;
+  entry.values.count = 1;
+  expect(seen).toEqual(["Far too many.", "Too many.", ""]);
+  expect(looks).toBe(4);
+  followed.stop();
+  looking.stop();
+});
+
+test("other choices of the same number are followed, and so are other captions of the same values", () => {
+  const order = model({ soil: oneOf(["clay", "sand"]), species: oneOf(["Acer", "Tilia", "Betula", "Salix"]) }).choices({
+    species: (row) =>
+      row.soil === "clay"
+        ? ["Acer", "Tilia"]
+        : [
+            { const: "Acer", title: row.soil === "sand" ? "Acer on sand" : "Acer" },
+            { const: "Betula", title: "Betula" },
+          ],
+  });
+  const entry = newEntry(order, { values: { soil: "clay" } });
+  const seen: unknown[] = [];
+  const followed = follow(
+    () => entry.fields.species.choices?.map(({ title }) => title).join(),
+    (now) => seen.push(now),
+  );
+  entry.values.soil = "sand";
+  entry.values.soil = undefined;
+  entry.values.soil = "clay";
+  followed.stop();
+  expect(seen).toEqual(["Acer on sand,Betula", "Acer,Betula", "Acer,Tilia"]);
+});
+
+test("what others write while all is read again comes after it", async () => {
+  const store = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const stock = table(plant, [], { locale: "en" });
+  const kept = await keep(stock, store, { writeAfter: 10_000 });
+  const other = table(plant, [], { locale: "en" });
+  const theirs = await keep(other, store, { writeAfter: 10_000 });
+  const read = store.read.bind(store);
+  let isFirst = true;
+  store.read = async function* (options) {
+    yield* read(options);
+    if (!isFirst) return;
+    isFirst = false;
+    other.update("A", { count: 7 });
+    await theirs.write();
+    for (let wait = 0; wait < 5; wait++) await new Promise((go) => setTimeout(go, 1));
+  };
+  await kept.reload();
+  for (let wait = 0; wait < 10; wait++) await new Promise((go) => setTimeout(go, 1));
+  expect(stock.get("A")?.count).toBe(7);
+  kept.stop();
+  theirs.stop();
+});
+
+test("a place remembers as many changes as it was told to, and who is further behind reads all again", async () => {
+  const store = memoryStore(plant, { rows: [{ tag: "A", count: 0 }], remembered: 2 });
+  const other = table(plant, [], { locale: "en" });
+  const theirs = await keep(other, store, { writeAfter: 10_000 });
+  const marks = [await store.mark()];
+  for (let count = 1; count <= 3; count++) {
+    other.update("A", { count });
+    await theirs.write();
+    marks.push(await store.mark());
+  }
+  theirs.stop();
+  const kinds: unknown[] = [];
+  for (const mark of marks) {
+    const told: string[] = [];
+    const controller = new AbortController();
+    store.follow(mark, ({ kind }) => told.push(kind), { signal: controller.signal });
+    for (let wait = 0; wait < 5; wait++) await new Promise((go) => setTimeout(go, 1));
+    controller.abort();
+    kinds.push(told);
+  }
+  expect(kinds).toEqual([["reload"], ["changes", "changes"], ["changes"], []]);
 });
