@@ -138,6 +138,20 @@ test.each([
 });
 
 describe("in a list that is searched", () => {
+  test("other choices are looked at anew, whatever was found among those before", () => {
+    const [trees, beds] = [
+      ["Acer", "Malus", "Tilia"],
+      ["Maple bed", "Acre", "Ma"],
+    ].map((titles) => titles.map((title) => ({ const: title, title }))) as [
+      { const: string; title: string }[],
+      { const: string; title: string }[],
+    ];
+    const first = matching(trees, "m");
+    const second = matching(beds, "ma", first);
+    expect([first.places, second.places, matching(beds, "ma").places]).toEqual([[1], [0, 2], [0, 2]]);
+    expect(matching(beds, "map", second).places).toEqual([0]);
+  });
+
   test("what only holds the text stays in the order of the choices, also when one letter more is typed", () => {
     const choices = ["x ab", "a b ab", "y ab"].map((title) => ({ const: title, title }));
     const first = matching(choices, "a");

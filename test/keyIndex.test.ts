@@ -2,6 +2,7 @@
 import { expect, test } from "@jest/globals";
 import { KeyedList } from "../src/store/KeyedList.ts";
 import { KeyIndex, type LookUp } from "../src/table/KeyIndex.ts";
+import { OrderedSlots } from "../src/table/OrderedSlots.ts";
 import { SlotSet } from "../src/table/SlotSet.ts";
 import { seeded, times } from "./seeded.ts";
 
@@ -127,4 +128,50 @@ test("property: a set of slots has what a plain set has, as large as it is, in t
     }
   }
   console.info(`${rounds} sets of slots, seed ${random.seed}`);
+});
+
+test("property: slots in order are those of a plain sorted list, through blocks that fill, part and empty", () => {
+  const random = seeded(1663);
+  const rounds = times(12);
+  let empties = 0;
+  for (let round = 0; round < rounds; round++) {
+    const keys = Array.from({ length: 9_000 }, () => random.below(5_000));
+    const compare = (a: number, b: number): number => keys[a]! - keys[b]! || a - b;
+    let plain = Array.from({ length: random.below(6_000) }, (_, slot) => slot).sort(compare);
+    const slots = new OrderedSlots();
+    slots.fill(Uint32Array.from(plain), plain.length);
+    for (let step = 0; step < 14; step++) {
+      // A run of neighbours goes, so that whole blocks get empty; and many come between two others, so that blocks part.
+      const from = random.below(plain.length + 1);
+      const gone = plain.slice(from, from + random.below(2_600));
+      for (const slot of gone) expect(slots.remove(slot, compare)).toBe(true);
+      if (gone.length > 1_024) empties++;
+      const isGone = new Set(gone);
+      plain = plain.filter((slot) => !isGone.has(slot));
+      const isThere = new Set(plain);
+      const low = random.below(5_000);
+      const come = keys.flatMap((key, slot) => (key >= low && key < low + 900 && !isThere.has(slot) ? [slot] : []));
+      for (const slot of come) slots.add(slot, compare);
+      plain = [...plain, ...come].sort(compare);
+      const missing = keys.findIndex((_, slot) => !plain.includes(slot));
+      const place = random.below(plain.length + 2) - 1;
+      expect([slots.size, slots.at(place), slots.at(plain.length), [...slots].length]).toEqual([
+        plain.length,
+        plain[place],
+        undefined,
+        plain.length,
+      ]);
+      const [begin, end] = [random.below(plain.length + 1), random.below(plain.length + 3)];
+      expect(slots.between(begin, end)).toEqual(plain.slice(begin, Math.max(begin, end)));
+      const each: number[] = [];
+      slots.forEach((slot) => each.push(slot));
+      expect(each).toEqual(plain);
+      if (plain[place] !== undefined) expect(slots.placeOf(plain[place], compare)).toBe(place);
+      if (missing < 0) continue;
+      expect([slots.remove(missing, compare), slots.placeOf(missing, compare)]).toEqual([false, -1]);
+      expect(slots.placeFor(missing, compare)).toBe(plain.filter((slot) => compare(slot, missing) < 0).length);
+    }
+  }
+  expect(empties).toBeGreaterThan(0);
+  console.info(`${rounds} orders, ${empties} blocks or more that got empty, seed ${random.seed}`);
 });

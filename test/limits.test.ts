@@ -81,7 +81,10 @@ test("numbers and decimals allow the same under the same limits, and are refused
   const seed = 2911;
   const numRuns = times(2_000);
   fc.assert(
-    fc.property(anyLimits, half, (limits, value) => {
+    fc.property(anyLimits, half, fc.nat(), (limits, anywhere, which) => {
+      // What is on a limit itself is tried as often as what is anywhere.
+      const ends = Object.values(limits) as number[];
+      const value = ends[which % (2 * ends.length + 1)] ?? anywhere;
       if (!isPossible(limits)) {
         expect(() => number(limits)).toThrow(expect.objectContaining({ code: "wrongOption" }));
         expect(() => decimal(asTexts(limits))).toThrow(expect.objectContaining({ code: "wrongOption" }));
@@ -225,6 +228,27 @@ describe("limits of dates and times are right themselves, and what is next to th
       "rangeOverflow",
     ]);
   });
+});
+
+test("what is no moment that exists is no instant, whatever it looks like", () => {
+  const { belongs } = instant();
+  expect(["2026-02-28T10:00:00Z", "2026-02-28T10:00:00.5Z", "2024-02-29T23:59:59.999Z"].map(belongs)).toEqual([
+    true,
+    true,
+    true,
+  ]);
+  for (const wrong of [
+    "",
+    "x",
+    "2026-02-30T10:00:00Z",
+    "2026-02-28T24:00:00Z",
+    "2026-02-28T10:00:00",
+    "2026-02-28T10:00Z",
+    "2026-02-28T10:00:00+01:00",
+    5,
+    null,
+  ])
+    expect([wrong, belongs(wrong)]).toEqual([wrong, false]);
 });
 
 describe("a time from the evening to the next morning", () => {
