@@ -66,14 +66,17 @@ function isRight(value: number, limits: Limits): boolean {
   return multipleOf === undefined || Number.isInteger(value / multipleOf);
 }
 
-/** Whether some value, in halves or between them, is inside limits. */
-function isPossible({ minimum, maximum, exclusiveMinimum, exclusiveMaximum }: Limits): boolean {
+/** Whether some value, in halves or between them, is inside limits, and steps lead to multiples. */
+function isPossible({ minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf, step }: Limits): boolean {
+  if (step !== undefined && multipleOf !== undefined && !Number.isInteger(step / multipleOf)) return false;
   const range = { minimum, maximum, exclusiveMinimum, exclusiveMaximum };
   return Array.from({ length: 161 }, (_each, place) => place / 4 - 20).some((value) => isRight(value, range));
 }
 
 const asTexts = (limits: Limits): object =>
-  Object.fromEntries(Object.entries(limits).map(([name, value]) => [name, String(value)]));
+  Object.fromEntries(
+    Object.entries(limits).flatMap(([name, value]) => (value === undefined ? [] : [[name, String(value)]])),
+  );
 const numberOf = (value: Decimal | undefined): number | undefined =>
   value === undefined ? undefined : Number(String(value));
 
@@ -113,9 +116,9 @@ test("steps lead from blank and from what is right to what is right, and reach b
       fc.constantFrom(-3, -1, 1, 3),
       fc.boolean(),
       (given, start, count, isWhole) => {
-        // A step that is no multiple leads to no multiples: the builder has said both.
-        const { step, ...limits } = given;
-        const stepped: Limits = given.multipleOf === undefined && step !== undefined ? { ...limits, step } : limits;
+        // A step that is no multiple is refused, since it would lead to no multiples.
+        const stepped: Limits = isPossible(given) ? given : { ...given, step: undefined };
+        const limits = stepped;
         if (!isPossible(limits)) return;
         if (isWhole && [stepped.step, limits.multipleOf].some((each) => each !== undefined && !Number.isInteger(each)))
           return;
@@ -187,6 +190,12 @@ describe("limits that nothing can keep are refused where they are declared", () 
     ["const text", () => text({ pattern: "[A-Z]+", const: "oak" }), "const of text() can't be"],
     ["no step", () => decimal({ step: "0" }), 'step of decimal() can\'t be "0". Right would be more than 0'],
     ["no multiple", () => decimal({ multipleOf: "-0.5" }), "more than 0"],
+    [
+      "a step that is no multiple",
+      () => number({ multipleOf: 5, step: 3 }),
+      "step of number() can't be 3. Right would be a multiple of the multipleOf, 5",
+    ],
+    ["a decimal's", () => decimal({ multipleOf: "0.25", step: "0.1" }), "a multiple of the multipleOf, 0.25"],
     ["half", () => integer({ step: 0.5 }), "step of integer() can't be 0.5. Right would be a whole number"],
     ["multiple of a half", () => integer({ multipleOf: 1.5 }), "a whole number"],
   ])("%s", (_name, declare, message) => {
@@ -198,6 +207,10 @@ describe("limits that nothing can keep are refused where they are declared", () 
     expect(date({ minimum: "2026-02-01", maximum: "2026-02-01" }).kind).toBe("date");
     expect(dateTime({ minimum: "2026-02-01T10:00:00", maximum: "2026-02-01T10:00" }).kind).toBe("dateTime");
     expect(text({ minLength: 2, maxLength: 2, const: "Ac" }).kind).toBe("text");
+    expect([number({ multipleOf: 0.1, step: 0.3 }).kind, decimal({ multipleOf: "0.25", step: "1" }).kind]).toEqual([
+      "number",
+      "decimal",
+    ]);
     expect(list(text(), { minItems: 0, maxItems: 0 }).kind).toBe("list");
   });
 });

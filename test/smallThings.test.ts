@@ -249,6 +249,20 @@ test("who was given a signal and is stopped listens to it no more", async () => 
   expect(listening()).toBe(0);
 });
 
+test("what is kept and stopped follows its place no more", async () => {
+  const store = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const signals: { readonly aborted: boolean }[] = [];
+  const followPlace = store.follow.bind(store);
+  store.follow = (since, listener, options) => {
+    signals.push(options.signal);
+    followPlace(since, listener, options);
+  };
+  const kept = await keep(table(plant, []), store);
+  expect(signals.map(({ aborted }) => aborted)).toEqual([false]);
+  kept.stop();
+  expect(signals.map(({ aborted }) => aborted)).toEqual([true]);
+});
+
 test("a rule that fails with another message is followed, and with the same message nobody is told", () => {
   const model_ = model({ count: integer(), bed: integer() }).rule("few", {
     shownAt: ["count"],

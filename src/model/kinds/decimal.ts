@@ -46,6 +46,10 @@ export function decimal<const O extends DecimalOptions>(options?: O): Kind<Decim
   requireValues("decimal", given, decimalNames, isDecimalText, 'a text such as "0.01"');
   const isPositive = (value: unknown): boolean => Decimal.of(value as string).compare(0) > 0;
   requireValues("decimal", given, ["multipleOf", "step"], isPositive, "more than 0");
+  const { multipleOf } = given;
+  const isOfMultiple = (value: unknown): boolean =>
+    multipleOf === undefined || isMultiple(Decimal.of(value as string), multipleOf);
+  requireValues("decimal", given, ["step"], isOfMultiple, `a multiple of the multipleOf, ${multipleOf}`);
   requireRange<string>("decimal", given, (a, b) => Decimal.of(a).compare(b));
   const percent = given.display?.style === "percent";
   const show = (value: Decimal | undefined, locale: string): string =>

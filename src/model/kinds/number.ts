@@ -118,6 +118,9 @@ function numeric<S extends Sureness>(
   );
   requireValues(name, options, stepNames, (value) => (value as number) > 0, "more than 0");
   requireValues(name, whole ? options : {}, stepNames, Number.isInteger, "a whole number");
+  const isOfMultiple = (value: unknown): boolean =>
+    isMultiple(value as number, options.multipleOf ?? (value as number));
+  requireValues(name, options, ["step"], isOfMultiple, `a multiple of the multipleOf, ${String(options.multipleOf)}`);
   requireRange<number>(name, options, (a, b) => a - b);
   const message = whole ? "badInteger" : "badNumber";
   const percent = options.display?.style === "percent";
