@@ -2,6 +2,7 @@
 import { afterAll, expect, test } from "@jest/globals";
 import type { Page } from "playwright-core";
 import { seeded, times } from "../seeded.ts";
+import { changing, happenAtRandom, pressing, STEPS, typing } from "./atRandom.ts";
 import { closeBrowser, pageWith } from "./support.ts";
 
 afterAll(closeBrowser);
@@ -131,63 +132,45 @@ const keys = [
   ...["Control+z", "Control+y", "Control+c", "Control+v", "Alt+Enter"],
 ];
 const typed = ["7", "x", "12", "B", "a very long note", "3/4/2026", "T001", "y", " "];
-const others = ["insert", "delete", "update", "order", "where", "search", "few"];
-
 test("at random: what is shown is what the rows are, the focus stays in the grid, and undo leads back", async () => {
   const random = seeded(Number(process.env["GRID_SEED"] ?? 6001));
   const rounds = times(24, 0.125);
-  let steps = 0;
   for (let round = 0; round < rounds; round++) {
     const { page, errors } = await withGrid(random.pick(["row", "cell", "none"]), random.pick([3, 40, 150]));
     await page.focus("#before");
-    const done: string[] = [];
-    let hadFocus = false;
-    for (let step = 0; step < 60; step++) {
-      const what = random.below(20);
-      if (what < 11) {
-        const key = step === 0 ? "Tab" : random.pick(keys);
-        done.push(key);
-        await page.keyboard.press(key);
-      } else if (what < 15) {
-        const text = random.pick(typed);
-        done.push(`"${text}"`);
-        await page.keyboard.type(text);
-      } else if (what < 18) {
-        const [name, number] = [random.pick(others), random.below(1_000)];
-        done.push(`${name} ${number}`);
-        await page.evaluate(([which, by]) => (kept["other"] as Record<string, (number: number) => void>)[which]!(by), [
-          name,
-          number,
-        ] as const);
-      } else {
-        const at = [random.below(400), random.below(180)] as const;
-        done.push(`press at ${at.join()}`);
-        const room = (await page.locator("#room").boundingBox())!;
-        await page.mouse.click(room.x + at[0], room.y + at[1], { clickCount: what === 19 ? 2 : 1 });
-      }
-      // Tab may lead out, and a press beside the grid too: then nobody is in it.
-      const faults = await page.evaluate(
-        async (had) => {
+    await page.keyboard.press("Tab");
+    let hadFocus = true;
+    const press = async (): Promise<string> => {
+      const room = (await page.locator("#room").boundingBox())!;
+      const [x, y, clickCount] = [random.below(400), random.below(180), 1 + random.below(2)];
+      await page.mouse.click(room.x + x, room.y + y, { clickCount });
+      return `press at ${x}, ${y}`;
+    };
+    const done = await happenAtRandom(
+      `round ${round}`,
+      random,
+      [
+        [11, pressing(page, random, keys)],
+        [4, typing(page, random, typed)],
+        [3, changing(page, random)],
+        [2, press],
+      ],
+      async (did) => {
+        // Tab may lead out, and a press beside the grid too: then nobody is in it.
+        const isIn = hadFocus && !/^(Tab|Shift\+Tab|press|Escape)/.test(did);
+        const faults = await page.evaluate(async (had) => {
           await new Promise((go) => requestAnimationFrame(() => setTimeout(go)));
           return (kept["faults"] as (had: boolean) => string[])(had);
-        },
-        hadFocus && !/^(Tab|Shift\+Tab|press|Escape)/.test(done.at(-1)!),
-      );
-      hadFocus = await page.evaluate(() => document.querySelector("#stock")!.contains(document.activeElement));
-      if (faults.length > 0 || errors.length > 0)
-        throw new Error(
-          `seed ${random.seed}, round ${round}: ${[...faults, ...errors].join("; ")}\nafter ${done.join(", ")}`,
-        );
-      if (!hadFocus) await page.focus("#stock [tabindex='0'], #before");
-      steps += 1;
-    }
-    for (let times_ = 0; times_ < 3; times_++) await page.keyboard.press("Escape");
-    expect([round, done.join(), await page.evaluate(() => (kept["undoAll"] as () => boolean)())]).toEqual([
-      round,
-      done.join(),
-      true,
-    ]);
+        }, isIn);
+        hadFocus = await page.evaluate(() => document.querySelector("#stock")!.contains(document.activeElement));
+        if (!hadFocus) await page.focus("#stock [tabindex='0'], #before");
+        return [...faults, ...errors];
+      },
+    );
+    for (let presses = 0; presses < 3; presses++) await page.keyboard.press("Escape");
+    const isBack = await page.evaluate(() => (kept["undoAll"] as () => boolean)());
+    expect([round, done, isBack]).toEqual([round, done, true]);
     await page.context().close();
   }
-  console.info(`${rounds} grids, ${steps} steps, seed ${random.seed}`);
+  console.info(`${rounds} grids, ${rounds * STEPS} steps, seed ${random.seed}`);
 });
