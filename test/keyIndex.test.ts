@@ -175,3 +175,15 @@ test("property: slots in order are those of a plain sorted list, through blocks 
   expect(empties).toBeGreaterThan(0);
   console.info(`${rounds} orders, ${empties} blocks or more that got empty, seed ${random.seed}`);
 });
+
+test("a slot that comes when its block is full is in order, wherever in it", () => {
+  const compare = (a: number, b: number): number => a - b;
+  for (let place = 480; place < 545; place++) {
+    const slots = new OrderedSlots();
+    const even = Uint32Array.from({ length: 1_024 }, (_, at) => 2 * at);
+    slots.fill(even, 900);
+    for (const slot of even.subarray(900)) slots.add(slot, compare);
+    slots.add(2 * place + 1, compare);
+    expect([...slots]).toEqual([...even, 2 * place + 1].sort(compare));
+  }
+});

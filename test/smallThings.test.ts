@@ -16,7 +16,16 @@ import {
   view,
 } from "../src/index.ts";
 import { sqliteDatabase } from "../src/sqlite/index.ts";
-import { fromJson, keep, keepDraft, keepTogether, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+import {
+  type Drafts,
+  fromJson,
+  keep,
+  keepDraft,
+  keepTogether,
+  memoryDrafts,
+  memoryStore,
+  StoreError,
+} from "../src/store/index.ts";
 
 const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
 
@@ -127,6 +136,60 @@ test("a draft that is no draft in one of its parts is none", async () => {
       expect([name, wrong, again.offered]).toEqual([name, wrong, undefined]);
       again.stop();
     }
+});
+
+test.each(["a table", "tables together"])("a draft of %s that has anything else in it is none", async (what) => {
+  const begin = async (drafts: Drafts) => {
+    const stock = table(plant, [], { locale: "en" });
+    const options = { drafts, writeAfter: 60_000 };
+    const kept =
+      what === "a table"
+        ? await keep(stock, memoryStore(plant), options)
+        : await keepTogether({ stock }, sqliteDatabase(":memory:"), options);
+    await kept.draft!.ready;
+    return { stock, kept };
+  };
+  const written: { name: string; text: string }[] = [];
+  const first = memoryDrafts();
+  const { write } = first;
+  first.write = (name, draft) => {
+    written.push({ name, text: draft.text });
+    return write(name, draft);
+  };
+  const { stock, kept } = await begin(first);
+  stock.insert({ tag: "A", count: 1 });
+  await kept.draft!.write();
+  kept.stop();
+  const { name, text: whole } = written.at(-1)!;
+  const { content, ...rest } = JSON.parse(whole) as { content: unknown };
+  const withRow = (row: unknown): unknown => (Array.isArray(content) ? [row] : { stock: [row] });
+  for (const wrong of [
+    null,
+    5,
+    "x",
+    true,
+    withRow(null),
+    withRow(5),
+    withRow({}),
+    { stock: 5 },
+    { others: [] },
+    { stock: null },
+  ]) {
+    const drafts = memoryDrafts();
+    await drafts.write(name, { id: "x", text: JSON.stringify({ ...rest, content: wrong }) });
+    const again = await begin(drafts);
+    expect([wrong, again.kept.draft!.offered]).toEqual([wrong, undefined]);
+    again.kept.stop();
+  }
+  const drafts = memoryDrafts();
+  await drafts.write(name, { id: "x", text: whole });
+  const again = await begin(drafts);
+  expect([again.kept.draft!.offered?.titles, again.kept.draft!.take(), again.stock.get("A")?.count]).toEqual([
+    ["A"],
+    [],
+    1,
+  ]);
+  again.kept.stop();
 });
 
 test("rows inside a row of an older model are read by what it says of them", () => {
