@@ -59,6 +59,13 @@ test("an entry is called by the title of its model, or by nothing in particular"
   expect(message(newEntry(model({ tag: text() })))).toContain("the entry of a model");
 });
 
+test("a key that there is not is told with the nearest where keys are texts, and with none where they are numbers", () => {
+  const numbered = table(model({ bed: integer(), soil: text() }, { key: "bed" }), [{ bed: 12, soil: "clay" }]);
+  const named = table(plant, [{ tag: "AB-0042", count: 1 }]);
+  expect(() => numbered.update(13, { soil: "sand" })).toThrow(/There is no row with the key 13(?!.*Did you mean)/s);
+  expect(() => named.update("AB-0043", { count: 2 })).toThrow(/"AB-0043".*Did you mean "AB-0042"\?/s);
+});
+
 test("a calculated field is read only, and never changed, required, unreadable or out of date", () => {
   const card = newEntry(plant.calculated({ twice: (row) => row.count! * 2 }), { values: { tag: "A", count: 2 } });
   card.fields.count.enter("4");
