@@ -429,3 +429,22 @@ test(`${times(1_000)} random orders of typing, saving and answering: what is wri
   expect(Math.min(written, refused)).toBeGreaterThan(times(1_000) / 4);
   console.info(`seed ${random.seed}: ${times(1_000)} sequences, ${written} written, ${refused} refused`);
 });
+
+test("a check waits for no answer while something else is wrong, and for the answer when nothing is", async () => {
+  const registry = new Registry();
+  const entry = newEntry(survey(registry), { values: { plot: "P-1", area: -5 } });
+  for (let turn = 0; turn < 5; turn++) await quiet();
+  expect(registry.plots).toEqual(["P-1"]);
+  let checked: unknown;
+  void entry.check().then((problems) => (checked = problems.map(({ code }) => code)));
+  await soon();
+  expect(checked).toEqual(["rangeUnderflow"]);
+  entry.values.area = 5;
+  checked = undefined;
+  void entry.check().then((problems) => (checked = problems));
+  await soon();
+  expect(checked).toBeUndefined();
+  registry.asked.at(-1)!.answer(true);
+  await soon();
+  expect(checked).toEqual([]);
+});

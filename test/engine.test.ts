@@ -448,3 +448,32 @@ describe("what an inspector sees of the passes", () => {
     expect(seen).toEqual(["from command", "→ copy command", "to command", "→ end command"]);
   });
 });
+
+test("what is no number and stays none is no change; what becomes one is", () => {
+  const girth = new Value<number | undefined>(undefined);
+  const half = new Calculation(() => (girth.read() ?? NaN) / 2);
+  let runs = 0;
+  const told: unknown[] = [];
+  const followed = follow(
+    () => (runs++, half.read()),
+    (now) => told.push(now),
+  );
+  const other = new Calculation(() => (girth.read() === 7 ? 0 : NaN));
+  const toldOther: unknown[] = [];
+  const followedOther = follow(
+    () => other.read(),
+    (now) => toldOther.push(now),
+  );
+  girth.write(NaN);
+  girth.write(Infinity - Infinity);
+  expect([runs, told]).toEqual([1, []]);
+  girth.write(7);
+  girth.write(8);
+  girth.write(undefined);
+  expect([told, toldOther]).toEqual([
+    [3.5, 4, NaN],
+    [0, NaN],
+  ]);
+  followed.stop();
+  followedOther.stop();
+});
