@@ -66,6 +66,23 @@ test("a key that there is not is told with the nearest where keys are texts, and
   expect(() => named.update("AB-0043", { count: 2 })).toThrow(/"AB-0043".*Did you mean "AB-0042"\?/s);
 });
 
+test("the values of an entry can be set and listed, and neither taken out nor defined anew", () => {
+  const entry = newEntry(plant, { values: { tag: "A", count: 1 } });
+  expect([Object.keys(entry.values), { ...entry.values }, "tag" in entry.values, "tagg" in entry.values]).toEqual([
+    ["tag", "count"],
+    { tag: "A", count: 1 },
+    true,
+    false,
+  ]);
+  expect([
+    Reflect.deleteProperty(entry.values, "tag"),
+    Reflect.defineProperty(entry.values, "tag", { value: "B" }),
+    Object.getOwnPropertyDescriptor(entry.values, "tagg"),
+    Object.getOwnPropertyDescriptor(entry.values, "count")?.value,
+    entry.values.tag,
+  ]).toEqual([false, false, undefined, 1, "A"]);
+});
+
 test("a calculated field is read only, and never changed, required, unreadable or out of date", () => {
   const card = newEntry(plant.calculated({ twice: (row) => row.count! * 2 }), { values: { tag: "A", count: 2 } });
   card.fields.count.enter("4");
