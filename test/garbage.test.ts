@@ -6,6 +6,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { type Call, faultsOf } from "./anythingElse.ts";
 import * as ironwood from "../src/index.ts";
 import * as store from "../src/store/index.ts";
 import { fileDrafts, fileStore, folderStore } from "../src/files/index.ts";
@@ -14,7 +15,7 @@ import { sqliteDatabase, sqliteStore } from "../src/sqlite/index.ts";
 import { fillEntry, TerminalControl } from "../src/terminal/index.ts";
 import { HeadlessControl } from "../src/testing/index.ts";
 
-const { command, integer, IronwoodError, model, newEntry, newHistory, number, rows, table, text, view } = ironwood;
+const { command, integer, model, newEntry, newHistory, number, rows, table, text, view } = ironwood;
 const folder = mkdtempSync(join(tmpdir(), "ironwood-garbage-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -32,16 +33,6 @@ const nothing = (): undefined => undefined;
 const yes = (): true => true;
 const places = { memory: () => store.memoryStore(plant), drafts: () => store.memoryDrafts() };
 const signal = new AbortController().signal;
-
-/** A call that is right: what is called, what it is given, and the options that may be among that. */
-interface Call {
-  readonly call: (...args: never[]) => unknown;
-  readonly args: readonly unknown[];
-  /** Which of the arguments is an object of options. */
-  readonly options?: number;
-  /** Arguments that may be anything, null too. */
-  readonly free?: readonly number[];
-}
 
 const called = (call: unknown, args: readonly unknown[], more: Omit<Call, "call" | "args"> = {}): Call => ({
   call: call as Call["call"],
@@ -97,7 +88,7 @@ const calls: Readonly<Record<string, () => Call | Promise<Call>>> = {
   instant: () => called(ironwood.instant, [{ title: "Made", given: "created" }], { options: 0 }),
   integer: () => called(integer, [{ ...common, minimum: 0, maximum: 5, step: 1, const: 3 }], { options: 0 }),
   list: () => called(ironwood.list, [text(), { minItems: 0, maxItems: 2, uniqueItems: true }], { options: 1 }),
-  mayLeave: () => called(ironwood.mayLeave, [entry()]),
+  mayLeave: () => called(ironwood.mayLeave, [entry(), { signal }], { options: 1 }),
   model: () => called(model, [{ tag: text() }, { key: "tag", title: "Plant" }], { options: 1 }),
   moveRows: () => called(ironwood.moveRows, [stock(), table(plant, []), ["A"], {}], { options: 3 }),
   newEntry: () =>
@@ -204,84 +195,11 @@ const calls: Readonly<Record<string, () => Call | Promise<Call>>> = {
     called(fillEntry, [newEntry(flat, { save: nothing }), { ask: () => Promise.resolve("A"), write: nothing }]),
 };
 
-const garbage: readonly unknown[] = [
-  null,
-  5,
-  -1,
-  NaN,
-  "",
-  "x",
-  true,
-  {},
-  { x: 1 },
-  [],
-  [null],
-  ["x"],
-  Symbol("x"),
-  10n,
-  () => 5,
-  new Date(0),
-  text,
-  text(),
-];
-
-/** What a call comes to: what it gives, or what it throws or rejects with. */
-async function outcome(call: Call["call"], args: readonly unknown[]): Promise<{ readonly error?: unknown }> {
-  try {
-    await call(...(args as never[]));
-    return {};
-  } catch (error) {
-    return { error };
-  }
-}
-
-const inWords = (value: unknown): string => {
-  if (typeof value === "function") return `the function ${value.name}`;
-  const isPlain = typeof value !== "symbol" && typeof value !== "bigint" && !Number.isNaN(value);
-  return isPlain ? JSON.stringify(value) : String(value);
-};
-
-/** What went wrong by accident, and where. */
-const whereFrom = (error: unknown): string =>
-  String((error as Error).stack ?? error)
-    .split("\n")
-    .filter((line, at) => at === 0 || line.includes("/src/"))
-    .slice(0, 2)
-    .join("");
-
-/** @returns what is wrong with how a call ended; `undefined` when nothing is */
-function faultOf({ error }: { readonly error?: unknown }, mustRefuse: boolean): string | undefined {
-  if (error === undefined) return mustRefuse ? "was passed over" : undefined;
-  if (!(error instanceof IronwoodError)) return `failed by accident: ${whereFrom(error)}`;
-  return /^[A-Z.a-z"].*[.?]$/s.test(error.message) ? undefined : `is told as ${error.message}`;
-}
-
 describe("anything in place of what is right", () => {
   beforeAll(() => void ironwood.setAsker({ ask: () => Promise.resolve("yes"), word: (name) => name }));
 
   test.each(Object.entries(calls))("%s", async (_name, make) => {
-    const faults: string[] = [];
-    const { call: right, args: rightArgs, free = [], options } = await make();
-    expect(await outcome(right, rightArgs)).toEqual({});
-    for (const place of rightArgs.keys())
-      for (const given of garbage) {
-        const { call, args } = await make();
-        const fault = faultOf(await outcome(call, args.with(place, given)), given === null && !free.includes(place));
-        if (fault !== undefined) faults.push(`argument ${place} as ${inWords(given)} ${fault}`);
-      }
-    if (options !== undefined) {
-      const tried = async (more: object, mustRefuse: boolean): Promise<void> => {
-        const { call, args } = await make();
-        const changed = { ...(args[options] as object), ...more };
-        const fault = faultOf(await outcome(call, args.with(options, changed)), mustRefuse);
-        const [[option, value]] = Object.entries(more) as [[string, unknown]];
-        if (fault !== undefined) faults.push(`option ${option} as ${inWords(value)} ${fault}`);
-      };
-      await tried({ unknownToAll: 1 }, true);
-      for (const option of Object.keys(rightArgs[options] as object))
-        for (const given of garbage) await tried({ [option]: given }, given === null);
-    }
-    expect(faults).toEqual([]);
+    expect(await faultsOf(make)).toEqual([]);
   });
 });
 

@@ -62,7 +62,12 @@ function askerNow(question: string): Asker {
 }
 
 /** What a command's run is given may be handed on as it is. */
-const contextOptions = { control: "any", signal: "signal", progress: "function", row: "any" } satisfies OptionTypes;
+export const contextOptions = {
+  control: "any",
+  signal: "signal",
+  progress: "function",
+  row: "any",
+} satisfies OptionTypes;
 
 function requireQuestion(call: string, text: unknown, options: unknown, more: OptionTypes): void {
   requireArgument(typeof text === "string", call, text, "a text for the person");

@@ -1,4 +1,14 @@
-export { type Answer, ask, type AskContext, type Asker, confirmed, type Question, setAsker, tell } from "./asking.ts";
+export {
+  type Answer,
+  ask,
+  type AskContext,
+  type Asker,
+  confirmed,
+  contextOptions,
+  type Question,
+  setAsker,
+  tell,
+} from "./asking.ts";
 export {
   Command,
   type CommandOptions,

@@ -1,6 +1,6 @@
-import { ask, type AskContext } from "../command/index.ts";
+import { ask, type AskContext, contextOptions } from "../command/index.ts";
 import { internal } from "../engine/index.ts";
-import { requireEntry } from "../errors/index.ts";
+import { requireEntry, requireOptions } from "../errors/index.ts";
 import type { AnyEntry, Entry } from "../entry/index.ts";
 import { say } from "../model/index.ts";
 import { pressSave } from "./saving.ts";
@@ -16,6 +16,7 @@ import { pressSave } from "./saving.ts";
 export async function mayLeave(entries: AnyEntry | readonly AnyEntry[], context: AskContext = {}): Promise<boolean> {
   const all = Array.isArray(entries) ? (entries as readonly AnyEntry[]) : [entries as AnyEntry];
   for (const entry of all) requireEntry("mayLeave", entry);
+  requireOptions("mayLeave", context, contextOptions);
   for (const entry of all) if (entry.changed && !(await mayLeaveOne(entry as Entry, context))) return false;
   return true;
 }

@@ -46,7 +46,6 @@ test.each(names)("%s", async (name) => {
       const {
         command,
         integer,
-        IronwoodError,
         keep,
         keepDraft,
         memoryDrafts,
@@ -66,17 +65,12 @@ test.each(names)("%s", async (name) => {
       const stock = () => table(plant, [{ tag: "A", species: "Acer", count: 1 }], { locale: "en" });
       const entry = () => newEntry(plant, { locale: "en", save: () => undefined });
       const { signal } = new AbortController();
-      interface Call {
-        readonly call: (...args: never[]) => unknown;
-        readonly args: readonly unknown[];
-        readonly options?: number;
-      }
-      const of = (call: unknown, args: readonly unknown[], options?: number): Call => ({
-        call: call as Call["call"],
+      const of = (call: unknown, args: readonly unknown[], options?: number) => ({
+        call: call as () => unknown,
         args,
         ...(options !== undefined && { options }),
       });
-      const calls: Record<string, () => Call | Promise<Call>> = {
+      const calls: Record<string, Parameters<typeof faultsOf>[0]> = {
         bindPage: () => of(ironwood.bindPage, [document, { card: entry() }, { strict: false, signal }], 2),
         bindForm: () => of(ironwood.bindForm, [$("form"), entry(), { strict: false, signal }], 2),
         bindControl: () => of(ironwood.bindControl, [$("#tag"), entry().fields.tag, { signal }], 2),
@@ -111,77 +105,16 @@ test.each(names)("%s", async (name) => {
         pickedFile: () => of(ironwood.pickedFile, [plant, "a.csv"]),
         shareTable: () => of(ironwood.shareTable, [stock(), "stock"]),
       };
-      const garbage: readonly unknown[] = [
-        null,
-        5,
-        -1,
-        NaN,
-        "",
-        "x",
-        true,
-        {},
-        { x: 1 },
-        [],
-        [null],
-        ["x"],
-        Symbol("x"),
-        10n,
-        () => 5,
-        new Date(0),
-        text,
-        text(),
-        document.createElement("input"),
-        document.createElement("p"),
-        document.createTextNode("x"),
-      ];
-      const words = (value: unknown): string =>
-        value instanceof Node
-          ? value.nodeName
-          : typeof value === "object"
-            ? JSON.stringify(value)
-            : String(value).slice(0, 30);
-      const found: string[] = [];
-      const tried = async (
-        change: (args: readonly unknown[], options: number | undefined) => readonly unknown[],
-        mustRefuse: boolean,
-        what: string,
-      ): Promise<void> => {
+      // A question without a signal waits for a person, who goes away.
+      const leaving = setInterval(() => {
+        for (const dialog of document.querySelectorAll("dialog")) dialog.close();
+      }, 5);
+      const elements = ["input", "p"].map((tag) => document.createElement(tag));
+      const found = await faultsOf(() => {
         document.body.innerHTML = fresh;
-        const { call, args, options } = await calls[called]!();
-        let error: unknown;
-        // A question without a signal waits for a person, who goes away.
-        const leaving = setInterval(() => {
-          for (const dialog of document.querySelectorAll("dialog")) dialog.close();
-        }, 5);
-        try {
-          const given: unknown = await call(...(change(args, options) as never[]));
-          (given as { stop?: () => void } | undefined)?.stop?.();
-        } catch (reason) {
-          error = reason;
-        }
-        clearInterval(leaving);
-        if (error === undefined) {
-          if (mustRefuse) found.push(`${what} was passed over`);
-        } else if (!(error instanceof IronwoodError) && (error as Error).name !== "AbortError")
-          found.push(
-            `${what} failed by accident: ${String((error as Error).stack ?? error)
-              .split("\n")
-              .slice(0, 2)
-              .join(" ")}`,
-          );
-      };
-      const { args, options } = await calls[called]!();
-      await tried((all) => all, false, "nothing wrong");
-      for (const place of args.keys())
-        for (const given of garbage)
-          await tried((all) => all.with(place, given), given === null, `argument ${place} as ${words(given)}`);
-      if (options === undefined) return found;
-      const withOption = (more: object) => (all: readonly unknown[], at: number | undefined) =>
-        all.with(at!, { ...(all[at!] as object), ...more });
-      await tried(withOption({ unknownToAll: 1 }), true, "an unknown option");
-      for (const option of Object.keys(args[options] as object))
-        for (const given of garbage)
-          await tried(withOption({ [option]: given }), given === null, `option ${option} as ${words(given)}`);
+        return calls[called]!();
+      }, [...elements, document.createTextNode("x")]);
+      clearInterval(leaving);
       return found;
     },
     [name, markup] as const,

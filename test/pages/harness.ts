@@ -4,6 +4,12 @@ import * as page from "../../src/page/index.ts";
 import * as browser from "../../src/browser/index.ts";
 import * as store from "../../src/store/index.ts";
 import * as testing from "../../src/testing/index.ts";
+import { faultsOf } from "../anythingElse.ts";
 import { seeded } from "../seeded.ts";
 
-Object.assign(globalThis, { ironwood: { ...core, ...page, ...browser, ...store, ...testing }, kept: {}, seeded });
+Object.assign(globalThis, {
+  ironwood: { ...core, ...page, ...browser, ...store, ...testing },
+  faultsOf,
+  kept: {},
+  seeded,
+});

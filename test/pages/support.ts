@@ -7,6 +7,7 @@ import { afterAll, afterEach, beforeAll, beforeEach } from "@jest/globals";
 import type { Browser, BrowserContext, BrowserContextOptions, Page } from "playwright-core";
 import type * as Core from "../../src/index.ts";
 import type * as PageParts from "../../src/page/index.ts";
+import type { faultsOf as FaultsOf } from "../anythingElse.ts";
 import type { seeded as Seeded } from "../seeded.ts";
 import type * as BrowserParts from "../../src/browser/index.ts";
 import type * as StoreParts from "../../src/store/index.ts";
@@ -22,6 +23,9 @@ declare global {
   var ironwood: Ironwood;
 
   var kept: Record<string, unknown>;
+
+  /** What of a call fails, whatever it is given. */
+  var faultsOf: typeof FaultsOf;
 
   /** Random choices in the page under test. */
   var seeded: typeof Seeded;

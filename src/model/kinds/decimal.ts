@@ -14,6 +14,7 @@ import {
 } from "./kind.ts";
 import { decimalReach, decimalStepped } from "./decimalSteps.ts";
 import { numericKeyboard } from "./number.ts";
+import { limitsIn } from "./range.ts";
 
 /** Options of `decimal`. */
 export interface DecimalOptions extends CommonOptions<Decimal> {
@@ -112,27 +113,13 @@ function shownDecimal(value: Decimal, locale: string, { unit, display = {} }: De
   return unit === undefined || known ? text : `${text}\u00a0${unit}`;
 }
 
-type LimitCheck = readonly [
-  option: (typeof decimalNames)[number],
-  code: Finding["code"],
-  message: Finding["message"],
-  isBroken: (value: Decimal, limit: string) => boolean,
-];
-
-const limitChecks: readonly LimitCheck[] = [
-  ["minimum", "rangeUnderflow", "rangeUnderflow", (value, limit) => value.compare(limit) < 0],
-  ["exclusiveMinimum", "rangeUnderflow", "notOver", (value, limit) => value.compare(limit) <= 0],
-  ["maximum", "rangeOverflow", "rangeOverflow", (value, limit) => value.compare(limit) > 0],
-  ["exclusiveMaximum", "rangeOverflow", "notUnder", (value, limit) => value.compare(limit) >= 0],
-  ["multipleOf", "stepMismatch", "stepMismatch", (value, limit) => !isMultiple(value, limit)],
-];
-
 function checkDecimal(value: Decimal, options: DecimalOptions, show: (limit: string) => string): readonly Finding[] {
+  const { multipleOf } = options;
   const found: Finding[] = [];
-  for (const [option, code, message, isBroken] of limitChecks) {
-    const { [option]: limit } = options;
-    if (limit !== undefined && isBroken(value, limit)) found.push({ code, message, facts: { limit: show(limit) } });
-  }
+  for (const { limit, code, message, isBroken } of limitsIn<string>(options))
+    if (isBroken(value.compare(limit))) found.push({ code, message, facts: { limit: show(limit) } });
+  if (multipleOf !== undefined && !isMultiple(value, multipleOf))
+    found.push({ code: "stepMismatch", message: "stepMismatch", facts: { limit: show(multipleOf) } });
   return found.length === 0 ? nothingFound : found;
 }
 

@@ -23,7 +23,7 @@ import {
   withGiven,
 } from "./kind.ts";
 import { inEachLocale } from "./inEachLocale.ts";
-import { sampleWithin } from "./range.ts";
+import { type GivenLimit, limitsIn, sampleWithin } from "./range.ts";
 import { reachOf, stepped } from "./stepping.ts";
 
 /** Options of `number` and `integer`. */
@@ -136,10 +136,7 @@ function numeric<S extends Sureness>(
   );
   const { minimum = -Infinity, maximum = Infinity } = options;
   const onlyThese = onlyRange(options);
-  const limits = limitChecks.flatMap(([option, code, message, broken]) => {
-    const limit = options[option] as number | undefined;
-    return limit === undefined ? [] : [{ limit, code, message, broken }];
-  });
+  const limits = limitsIn(options);
   const kind: Kind<number, undefined, S> = {
     kind: name,
     options,
@@ -169,7 +166,7 @@ function numeric<S extends Sureness>(
     check: (value, locale) =>
       onlyThese && value >= minimum && value <= maximum
         ? nothingFound
-        : checkNumber(value, limits, options.const, show, locale),
+        : checkNumber(value, limits, options, (limit) => show(limit, locale)),
   };
   checkOptions(kind, whole ? [...optionNames, "given"] : optionNames);
   return kind;
@@ -215,41 +212,20 @@ function newShow({ unit, display = {} }: NumberOptions, locale: string, whole: b
   return unit === undefined || known ? format : (value) => `${format(value)}\u00a0${unit}`;
 }
 
-type LimitCheck = readonly [
-  option: keyof NumberOptions,
-  code: Finding["code"],
-  message: Finding["message"],
-  broken: (value: number, limit: number) => boolean,
-];
-
-const limitChecks: readonly LimitCheck[] = [
-  ["minimum", "rangeUnderflow", "rangeUnderflow", (value, limit) => value < limit],
-  ["exclusiveMinimum", "rangeUnderflow", "notOver", (value, limit) => value <= limit],
-  ["maximum", "rangeOverflow", "rangeOverflow", (value, limit) => value > limit],
-  ["exclusiveMaximum", "rangeOverflow", "notUnder", (value, limit) => value >= limit],
-  ["multipleOf", "stepMismatch", "stepMismatch", (value, limit) => !isMultiple(value, limit)],
-];
-
-interface Limit {
-  readonly limit: number;
-  readonly code: Finding["code"];
-  readonly message: Finding["message"];
-  readonly broken: (value: number, limit: number) => boolean;
-}
-
 function checkNumber(
   value: number,
-  limits: readonly Limit[],
-  only: number | undefined,
-  show: (limit: number, locale: string) => string,
-  locale: string,
+  limits: readonly GivenLimit<number>[],
+  { multipleOf, const: only }: NumberOptions,
+  show: (limit: number) => string,
 ): readonly Finding[] {
-  let found: Finding[] | undefined;
-  for (const { limit, code, message, broken } of limits)
-    if (broken(value, limit)) found = [...(found ?? []), { code, message, facts: { limit: show(limit, locale) } }];
+  const found: Finding[] = [];
+  for (const { limit, code, message, isBroken } of limits)
+    if (isBroken(value - limit)) found.push({ code, message, facts: { limit: show(limit) } });
+  if (multipleOf !== undefined && !isMultiple(value, multipleOf))
+    found.push({ code: "stepMismatch", message: "stepMismatch", facts: { limit: show(multipleOf) } });
   if (only !== undefined && value !== only)
-    found = [...(found ?? []), { code: "notConst", message: "notConst", facts: { value: show(only, locale) } }];
-  return found ?? nothingFound;
+    found.push({ code: "notConst", message: "notConst", facts: { value: show(only) } });
+  return found.length === 0 ? nothingFound : found;
 }
 
 /** Whether a number is a multiple of another to the precision that binary fractions have: 0.3 is one of 0.1. */
