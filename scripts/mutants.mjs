@@ -1,9 +1,9 @@
 // Changes the core in one place at a time and runs the tests: a change that no test notices is a hole in them.
 // `npm run mutants` tries 200; `npm run mutants -- 40 --seed 7` tries 40 others. It is no part of CI: each takes some seconds.
-import { spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { availableParallelism, tmpdir } from "node:os";
+import { join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
 
@@ -42,7 +42,7 @@ const operators = new Map([
 
 /** Every place of a file that can be changed, with what is put there. */
 function placesIn(file) {
-  const text = readFileSync(file, "utf8");
+  const text = readFileSync(join(top, file), "utf8");
   const source = ts.createSourceFile(file, text, ts.ScriptTarget.ES2023, true);
   const places = [];
   const put = (node, by) =>
@@ -85,58 +85,30 @@ const files = folders.flatMap((folder) =>
     )
     .map((name) => join("src", folder, name)),
 );
-const all = files.flatMap((file) => placesIn(join(top, file)));
+const all = files.flatMap((file) => placesIn(file));
 const below = random(seed);
 const chosen = Array.from({ length: Math.min(wanted, all.length) }, () => all.splice(below(all.length), 1)[0]);
 
-// In a copy, so that nobody finds a changed file who works here meanwhile.
-const copy = mkdtempSync(join(tmpdir(), "ironwood-mutants-"));
-process.on("exit", () => rmSync(copy, { recursive: true, force: true }));
+// In copies, so that nobody finds a changed file who works here meanwhile: one for each processor, since a run of tests uses one.
+const folder = mkdtempSync(join(tmpdir(), "ironwood-mutants-"));
+process.on("exit", () => rmSync(folder, { recursive: true, force: true }));
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => process.exit(1));
-for (const name of [
-  "src",
-  "dist",
-  "test",
-  "docs",
-  "bench",
-  "examples",
-  "eslint",
-  "scripts",
-  "jest.config.mjs",
-  "package.json",
-  "eslint.config.mjs",
-])
-  cpSync(join(top, name), join(copy, name), { recursive: true });
-for (const name of readdirSync(top)) if (/^tsconfig/.test(name)) cpSync(join(top, name), join(copy, name));
-symlinkSync(join(top, "node_modules"), join(copy, "node_modules"));
+
+const copied = ["src", "dist", "test", "docs", "bench", "examples", "eslint", "scripts"];
+const copiedFiles = /^(tsconfig.*|jest\.config\.mjs|package\.json|eslint\.config\.mjs)$/;
 
 /** Tests that start other programs, which run the built library, that measure times, or that say nothing of the core that others don't. */
-const others = /\/(sizes|commandLine|house|linear)\.test\.ts$/;
-const tests = readdirSync(join(copy, "test"))
-  .filter((name) => name.endsWith(".test.ts"))
-  .map((name) => join(copy, "test", name))
-  .filter((name) => !others.test(name));
+const others = /^(sizes|commandLine|house|linear)\.test\.ts$/;
 
-// The tests in the order in which they are named: the fastest first.
-writeFileSync(
-  join(copy, "order.mjs"),
-  `const order = process.env.TEST_ORDER.split(",");
+/** The tests in the order in which they are named: the fastest first. */
+const sequencer = `const order = process.env.TEST_ORDER.split(",");
 export default class {
   sort = (tests) => tests.toSorted((a, b) => order.indexOf(a.path) - order.indexOf(b.path));
   shard = (tests) => tests;
   allFailedTests = (tests) => tests;
   cacheResults() {}
 }
-`,
-);
-
-/** What the tests said last. */
-let said = "";
-
-/** The tests of pages, in the browser. */
-const pageTests = readdirSync(join(copy, "test", "pages"))
-  .filter((name) => name.endsWith(".test.ts"))
-  .map((name) => join(copy, "test", "pages", name));
+`;
 
 /**
  * Most changes are caught by the unit tests with short random sequences. What survives is tried again with the tests of pages, and then
@@ -148,7 +120,7 @@ const SHORT = {
   length: "0.02",
   seconds: 240,
 };
-const PAGES = { inWords: "the tests of pages too", projects: ["pages"], length: "0.25", seconds: 600 };
+const PAGES = { inWords: "the tests of pages too", projects: ["pages"], length: "0.25", seconds: 1_200 };
 const USUAL = {
   inWords: "random sequences of the usual length too",
   projects: ["unit", "places"],
@@ -156,120 +128,162 @@ const USUAL = {
   seconds: 600,
 };
 
-/** Runs some test files. @returns whether all of them pass */
-function pass(paths, stage = SHORT, options = []) {
-  const ran = spawnSync(
-    process.execPath,
-    [
-      "--expose-gc",
-      "--experimental-vm-modules",
-      "--no-warnings",
-      "node_modules/jest/bin/jest.js",
-      ...["--selectProjects", ...stage.projects, "--bail", "--silent", "--testTimeout=60000"],
-      ...(stage === SHORT ? ["--runInBand"] : ["--maxWorkers=2"]),
-      ...["--testSequencer", join(copy, "order.mjs"), "--runTestsByPath"],
-      ...[...options, ...paths],
-    ],
-    {
-      cwd: copy,
-      encoding: "utf8",
-      timeout: stage.seconds * 1_000,
-      killSignal: "SIGKILL",
-      env: { ...process.env, TMPDIR: copy, TEST_LENGTH: stage.length, TEST_ORDER: paths.join() },
-    },
-  );
-  said = ran.stdout + ran.stderr;
-  return ran.status === 0;
-}
+/** One copy of what the tests need, in which one run of tests takes place at a time. */
+class Workshop {
+  constructor(number) {
+    this.copy = join(folder, String(number));
+    for (const name of copied) cpSync(join(top, name), join(this.copy, name), { recursive: true });
+    for (const name of readdirSync(top)) if (copiedFiles.test(name)) cpSync(join(top, name), join(this.copy, name));
+    symlinkSync(join(top, "node_modules"), join(this.copy, "node_modules"));
+    writeFileSync(join(this.copy, "order.mjs"), sequencer);
+  }
 
-/** Tests that fail without any change would catch everything. */
-function requireSound(paths, stage, options) {
-  for (let tries = 0; tries < 3; tries += 1) if (pass(paths, stage, options)) return;
-  console.error(said);
-  console.error("The tests fail without any change, so nothing can be said of what they catch.");
-  process.exit(1);
-}
+  /** Runs some test files. @returns what the tests said, if one of them failed; "" if all pass */
+  run(names, stage, options = []) {
+    const paths = names.map((name) => join(this.copy, name));
+    const running = spawn(
+      process.execPath,
+      [
+        "--expose-gc",
+        "--experimental-vm-modules",
+        "--no-warnings",
+        "node_modules/jest/bin/jest.js",
+        ...["--selectProjects", ...stage.projects, "--bail", "--silent", "--testTimeout=60000", "--runInBand"],
+        ...["--testSequencer", join(this.copy, "order.mjs"), "--runTestsByPath"],
+        ...[...options, ...paths],
+      ],
+      {
+        cwd: this.copy,
+        timeout: stage.seconds * 1_000,
+        killSignal: "SIGKILL",
+        env: { ...process.env, TMPDIR: this.copy, TEST_LENGTH: stage.length, TEST_ORDER: paths.join() },
+      },
+    );
+    let said = "";
+    running.stdout.on("data", (text) => (said += text));
+    running.stderr.on("data", (text) => (said += text));
+    return new Promise((resolve) => running.on("close", (code) => resolve(code === 0 ? "" : said || "no word")));
+  }
 
-/** The lines of each source file that a test file runs. */
-function linesRunBy(path) {
-  const folder = join(copy, "coverage");
-  const coverage = ["--coverage", "--coverageProvider=v8", "--coverageReporters=json"];
-  requireSound([path], SHORT, [...coverage, `--coverageDirectory=${folder}`]);
-  const found = JSON.parse(readFileSync(join(folder, "coverage-final.json"), "utf8"));
-  return new Map(
-    Object.values(found).map(({ path: file, statementMap, s }) => [
-      file,
-      new Set(Object.keys(s).flatMap((key) => (s[key] > 0 ? [statementMap[key].start.line] : []))),
-    ]),
-  );
-}
+  /** Tests that fail without any change would catch everything. */
+  async requireSound(names, stage, options) {
+    let said = "";
+    for (let tries = 0; tries < 3; tries += 1) {
+      said = await this.run(names, stage, options);
+      if (said === "") return;
+    }
+    console.error(said);
+    console.error("The tests fail without any change, so nothing can be said of what they catch.");
+    process.exit(1);
+  }
 
-/** Each test file with what it runs and how many milliseconds it takes, the fastest first. */
-const known = tests
-  .map((path) => {
-    const since = Date.now();
-    const lines = linesRunBy(path);
-    const duration = Date.now() - since;
-    // Only these do more where random sequences are longer.
-    return { path, lines, duration, isRandom: readFileSync(path, "utf8").includes("times(") };
-  })
-  .sort((a, b) => a.duration - b.duration);
-console.log(`${known.length} test files pass without any change.`);
+  /** The lines of each source file that a test file runs. */
+  async linesRunBy(name) {
+    const found = join(this.copy, "coverage");
+    const coverage = ["--coverage", "--coverageProvider=v8", "--coverageReporters=json"];
+    await this.requireSound([name], SHORT, [...coverage, `--coverageDirectory=${found}`]);
+    return new Map(
+      Object.values(JSON.parse(readFileSync(join(found, "coverage-final.json"), "utf8"))).map(
+        ({ path, statementMap, s }) => [
+          relative(this.copy, path),
+          new Set(Object.keys(s).flatMap((key) => (s[key] > 0 ? [statementMap[key].start.line] : []))),
+        ],
+      ),
+    );
+  }
+
+  /**
+   * Whether a change makes a test fail that passes without the change. A busy machine makes some tests fail
+   * that measure time, so what failed is run again without the change, and the change once more when that fails too.
+   */
+  async catches({ file, from, to, by }, names, stage) {
+    if (names.length === 0) return false;
+    const path = join(this.copy, file);
+    const text = readFileSync(path, "utf8");
+    for (let tries = 0; tries < 3; tries += 1) {
+      writeFileSync(path, text.slice(0, from) + by + text.slice(to));
+      const said = await this.run(names, stage);
+      writeFileSync(path, text);
+      if (said === "") return false;
+      if ((await this.run(failedOf(names, said), stage)) === "") return true;
+    }
+    await this.requireSound(names, stage);
+    return false;
+  }
+}
 
 /** The test file that stopped the run, or all of the run when it was a time limit. */
-function failedOf(paths) {
-  const name = /^FAIL .*?(\S+\.test\.ts)/m.exec(said)?.[1];
-  return name === undefined ? paths : paths.filter((path) => path.endsWith(name));
+function failedOf(names, said) {
+  const failed = /^FAIL .*?(\S+\.test\.ts)/m.exec(said)?.[1];
+  return failed === undefined ? names : names.filter((name) => name.endsWith(failed));
 }
 
-/**
- * Whether a change of a file makes a test fail that passes without the change. A busy machine makes some tests fail
- * that measure time, so what failed is run again without the change, and the change once more when that fails too.
- */
-function isCaught(file, changed, line, stage) {
-  const paths = stage === PAGES ? pageTests : unitTestsOf(file, line, stage === USUAL);
-  const text = readFileSync(file, "utf8");
-  for (let tries = 0; paths.length > 0 && tries < 3; tries += 1) {
-    writeFileSync(file, changed);
-    const passed = pass(paths, stage);
-    writeFileSync(file, text);
-    if (passed) return false;
-    if (pass(failedOf(paths), stage)) return true;
-  }
-  if (paths.length > 0) requireSound(paths, stage);
-  return false;
+const workshops = Array.from({ length: Math.max(1, availableParallelism()) }, (_, number) => new Workshop(number));
+
+/** Does something with each of a list, in every workshop at once. @returns what came of each, in the order of the list */
+async function withEach(list, work) {
+  const results = [];
+  let next = 0;
+  await Promise.all(
+    workshops.map(async (workshop) => {
+      while (next < list.length) {
+        const at = next++;
+        results[at] = await work(workshop, list[at]);
+      }
+    }),
+  );
+  return results;
 }
 
-/** The unit tests that run a line, the fastest first. */
-const unitTestsOf = (file, line, isOnlyRandom) =>
-  known
-    .filter(({ lines, isRandom }) => lines.get(file)?.has(line) && (isRandom || !isOnlyRandom))
-    .map(({ path }) => path);
+const testsIn = (place) =>
+  readdirSync(join(top, place))
+    .filter((name) => name.endsWith(".test.ts") && !others.test(name))
+    .map((name) => join(place, name));
 
-let survived = chosen;
+/** The tests of pages, in the browser. */
+const pageTests = testsIn(join("test", "pages"));
+
+/** Each test file with what it runs and how many milliseconds it takes, the fastest first. */
+const known = (
+  await withEach(testsIn("test"), async (workshop, name) => {
+    const since = Date.now();
+    const lines = await workshop.linesRunBy(name);
+    const duration = Date.now() - since;
+    // Only these do more where random sequences are longer.
+    return { name, lines, duration, isRandom: readFileSync(join(top, name), "utf8").includes("times(") };
+  })
+).sort((a, b) => a.duration - b.duration);
+console.log(`${known.length} test files pass without any change.`);
+
+/** The tests of a stage that run a line, the fastest first. */
+function testsOf({ file, line }, stage) {
+  if (stage === PAGES) return pageTests;
+  return known
+    .filter(({ lines, isRandom }) => lines.get(file)?.has(line) && (isRandom || stage !== USUAL))
+    .map(({ name }) => name);
+}
 
 /** Tries changes with some of the tests. @returns those that none of them notices */
-function tryAll(changes, stage) {
-  return changes.filter(({ file, from, to, by, line }, number) => {
-    const name = file.slice(top.length);
-    const target = join(copy, name);
-    const text = readFileSync(target, "utf8");
-    const isKept = !isCaught(target, text.slice(0, from) + by + text.slice(to), line, stage);
-    console.log(
-      `${number + 1}/${changes.length} ${isKept ? "SURVIVED" : "caught  "} ${inWords({ file, from, to, by, line })}`,
-    );
-    return isKept;
+async function tryAll(changes, stage) {
+  let done = 0;
+  const isCaught = await withEach(changes, async (workshop, change) => {
+    const caught = await workshop.catches(change, testsOf(change, stage), stage);
+    done += 1;
+    console.log(`${done}/${changes.length} ${caught ? "caught  " : "SURVIVED"} ${inWords(change)}`);
+    return caught;
   });
+  return changes.filter((_, at) => !isCaught[at]);
 }
 
 function inWords({ file, from, to, by, line }) {
-  const text = readFileSync(file, "utf8");
-  return `${file.slice(top.length)}:${line}: ${text.slice(from, to).split("\n")[0]} → ${by === ";" ? "left out" : by}`;
+  const text = readFileSync(join(top, file), "utf8");
+  return `${file}:${line}: ${text.slice(from, to).split("\n")[0]} → ${by === ";" ? "left out" : by}`;
 }
 
+let survived = chosen;
 for (const stage of [SHORT, PAGES, USUAL]) {
-  if (stage === PAGES && survived.length > 0) requireSound(pageTests, PAGES);
-  survived = tryAll(survived, stage);
+  if (stage === PAGES && survived.length > 0) await workshops[0].requireSound(pageTests, PAGES);
+  survived = await tryAll(survived, stage);
   const caught = chosen.length - survived.length;
   const share = caught / chosen.length;
   console.log(`\nseed ${seed}: ${caught} of ${chosen.length} caught (${(share * 100).toFixed(1)} %): ${stage.inWords}`);
