@@ -4,8 +4,12 @@ import { type FormFacts, type NamedFacts, sortOf } from "./facts.ts";
 import { judgeAttributes, judgeChoices, judgeInitial, judgeSort, judgeTicked } from "./judgeControl.ts";
 import { quoted, type Verdict } from "./verdict.ts";
 
-/** Everything in a form that does not agree with the model, in the page's order; then the fields with no control. */
-export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
+/**
+ * Everything in a form that does not agree with the model, in the page's order; then the fields with no control.
+ *
+ * @param shownElsewhere - fields that need no control in the form
+ */
+export function judgeForm(form: FormFacts, model: AnyModel, shownElsewhere: readonly string[] = []): Verdict[] {
   const verdicts: Verdict[] = [];
   const byName = new Map<string, NamedFacts[]>();
   const known = new Set(model.names);
@@ -32,7 +36,7 @@ export function judgeForm(form: FormFacts, model: AnyModel): Verdict[] {
     }
   }
   for (const [name, controls] of byName) verdicts.push(...judgeField(name, controls, model));
-  return [...verdicts, ...fieldsWithout(new Set([...byName.keys(), ...meant]), form, model)];
+  return [...verdicts, ...fieldsWithout(new Set([...byName.keys(), ...meant, ...shownElsewhere]), form, model)];
 }
 
 function judgeField(name: string, all: readonly NamedFacts[], model: AnyModel): Verdict[] {
@@ -112,10 +116,14 @@ function unknownField(control: NamedFacts, nearest: string | undefined, form: Fo
   const hint = nearest === undefined ? "" : ` Did you mean ${quoted(nearest)}?`;
   return {
     code: "unknownField",
-    message: `The model of ${quoted(form.name)} has no field ${quoted(control.name)}.${hint} The fields are: ${model.names.join(", ")}.`,
+    message: `The model of ${ownerOf(form)} has no field ${quoted(control.name)}.${hint} The fields are: ${model.names.join(", ")}.`,
     place: control.place,
   };
 }
+
+/** Forms that are bound by themselves, as that of a dialog, need no name. */
+const ownerOf = ({ name }: FormFacts): string => (name === "" ? "this form" : quoted(name));
+const called = ({ name }: FormFacts): string => (name === "" ? "this form" : `the form ${quoted(name)}`);
 
 /** Whether a fieldset has a name, and it is that of no group and of no field. */
 const isStrangeGroup = (name: string, model: AnyModel): boolean =>
@@ -128,7 +136,7 @@ function unknownGroup(control: NamedFacts, form: FormFacts, model: AnyModel): Ve
   const all = groups.length === 0 ? "It has no groups" : `The groups are: ${groups.join(", ")}`;
   return {
     code: "unknownField",
-    message: `The model of ${quoted(form.name)} has no group ${quoted(control.name)}.${hint} ${all}.`,
+    message: `The model of ${ownerOf(form)} has no group ${quoted(control.name)}.${hint} ${all}.`,
     place: control.place,
   };
 }
@@ -141,6 +149,6 @@ function fieldsWithout(shown: ReadonlySet<string>, form: FormFacts, model: AnyMo
   const names = without.map((name) => `${quoted(name)} (${model.titleOf(name)})`).join(", ");
   const what = without.length === 1 ? "This field has" : "These fields have";
   return [
-    { code: "noControl", message: `${what} no control in the form ${quoted(form.name)}: ${names}.`, place: form.place },
+    { code: "noControl", message: `${what} no control in ${called(form)}: ${names}.`, place: form.place },
   ];
 }

@@ -9,6 +9,8 @@ import { quoted, type Verdict } from "./verdict.ts";
 export interface BoundThings {
   readonly models: ReadonlyMap<string, AnyModel>;
   readonly commands: readonly string[];
+  /** The fields whose rows somebody has as a table, by the names of the forms. */
+  readonly asTables?: ReadonlyMap<string, readonly string[]>;
   /** The names of the steps, by the names under which they were given. */
   readonly steps?: ReadonlyMap<string, readonly string[]>;
   /** The names of the entries that have nowhere to be saved. */
@@ -41,7 +43,7 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
   const verdicts = page.forms.flatMap((form) => {
     const model = things.models.get(form.name);
     const own = { ...form, controls: form.controls.filter((control) => !isOther(control)) };
-    if (model !== undefined) return [...judgeForm(own, model), ...judgeSaving(own, things)];
+    if (model !== undefined) return [...judgeForm(own, model, things.asTables?.get(form.name)), ...judgeSaving(own, things)];
     return form.name === "" ? [] : [unknownForm(form.name, form.place, things)];
   });
   for (const name of things.models.keys()) if (!formNames.includes(name)) verdicts.push(missingForm(name, formNames));

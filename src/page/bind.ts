@@ -20,7 +20,6 @@ import { makeControl } from "./controls/index.ts";
 import { isControl, placeOf, isElement } from "./dom.ts";
 import { formsIn } from "./forms.ts";
 import { judged, judgedOnwards, type Judgement } from "./judging/judged.ts";
-import type { BoundThings } from "../markup/index.ts";
 import { Listening } from "./listening.ts";
 import { type OutputOptions, type OutputSource, showOutput } from "./output.ts";
 import { type ListText, showList } from "./list/boundList.ts";
@@ -31,7 +30,7 @@ import { makeStatusLater } from "./statusLater.ts";
 import { BoundSteps } from "./steps/boundSteps.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { offerLocale } from "./pageLocale.ts";
-import { type PageThings, type SortedThings, sortThings } from "./pageThings.ts";
+import { type PageThings, sortThings } from "./pageThings.ts";
 import { PageParts } from "./PageParts.ts";
 import { type Table, type View, viewOf, type ViewState } from "../table/index.ts";
 import { surveyed } from "./survey.ts";
@@ -58,8 +57,8 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   const forms = formsIn(root).map((form) => surveyed(form, models.get(formName(form))));
   const judgement = judgedOnwards(
     options,
-    (judge) => judge.ofPage(root, forms, boundThings(sorted)),
-    (judge, verdicts) => judge.laterOfPage(root, boundThings(sorted), verdicts),
+    (judge) => judge.ofPage(root, forms, sorted),
+    (judge, verdicts) => judge.laterOfPage(root, sorted, verdicts),
   );
   const undoing = new Undoing();
   keepJudgement(undoing, root, judgement);
@@ -76,15 +75,6 @@ export function bindPage(root: Document | Element, things: PageThings, options: 
   judgement.later?.begin();
   return bindingOf(undoing, judgement.verdicts, options.signal);
 }
-
-/** What a page is judged by. */
-const boundThings = ({ entries, commands, steps, parts }: SortedThings): BoundThings => ({
-  models: new Map([...entries].map(([name, entry]) => [name, entry.model])),
-  commands: [...commands.keys()],
-  unsavable: [...entries].filter(([, entry]) => !entry.canSave).map(([name]) => name),
-  steps: new Map([...steps].map(([name, each]) => [name, each.names])),
-  parts: new Map([...parts].map(([name, { what, names, elements }]) => [name, { elements, names, what }] as const)),
-});
 
 /** Lists what does not agree for `explain`, and has the judging end with the binding. */
 function keepJudgement(undoing: Undoing, root: Document | Element, { verdicts, later }: Judgement): void {
@@ -139,7 +129,7 @@ export function boundForm(
   const survey = surveyed(form, model);
   const judgement = judgedOnwards(
     options,
-    (judge) => judge.ofForm(survey, model),
+    (judge) => judge.ofForm(survey, entry[internal] as EntryState),
     (judge, verdicts) => judge.laterOfForm(form, model, verdicts),
   );
   // Controls tied to it by `form=` may stand outside it, and are heard at the root they share.

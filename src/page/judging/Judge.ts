@@ -1,6 +1,8 @@
 import type { Stoppable } from "../../engine/index.ts";
-import type { BoundThings, Verdict } from "../../markup/index.ts";
+import type { EntryState } from "../../entry/index.ts";
+import type { Verdict } from "../../markup/index.ts";
 import type { AnyModel } from "../../model/index.ts";
+import type { SortedThings } from "../pageThings.ts";
 import type { Survey } from "../survey.ts";
 
 /** Judges what comes into a page, from `begin()` until it is stopped. */
@@ -14,15 +16,15 @@ export interface Judge {
   /** Reports what does not agree, all at once. @throws `page` where it is strict */
   report(verdicts: readonly Verdict[], strict: boolean | undefined): void;
   /** Judges a page by everything that it is bound to. */
-  ofPage(root: ParentNode, forms: readonly Survey[], things: BoundThings): readonly Verdict[];
-  /** Judges one form by its model. */
-  ofForm(survey: Survey, model: AnyModel): readonly Verdict[];
+  ofPage(root: ParentNode, forms: readonly Survey[], things: SortedThings): readonly Verdict[];
+  /** Judges one form by the model of its entry. */
+  ofForm(survey: Survey, entry: EntryState): readonly Verdict[];
   /**
    * Judges what comes into a page later, each time before it is bound, and reports what does not agree.
    *
    * @param verdicts - those that were told already; the others are added to them
    */
-  laterOfPage(root: Node, things: BoundThings, verdicts: Verdict[]): LaterJudging;
+  laterOfPage(root: Node, things: SortedThings, verdicts: Verdict[]): LaterJudging;
   /** The same for one form. */
   laterOfForm(form: HTMLFormElement, model: AnyModel, verdicts: Verdict[]): LaterJudging;
   /** A template of rows as if it were a form of the model; it need not show every field. */

@@ -1,6 +1,9 @@
 import { type BoundThings, judgeForm, judgePage, type Verdict } from "../../markup/index.ts";
+import type { EntryState } from "../../entry/index.ts";
 import type { AnyModel } from "../../model/index.ts";
+import { linkedTables } from "../../rows/index.ts";
 import { formName, memberOf } from "../memberOf.ts";
+import type { SortedThings } from "../pageThings.ts";
 import { Arrivals } from "./Arrivals.ts";
 import { formFacts, pageFacts, templateFacts } from "./facts.ts";
 import type { Judge } from "./Judge.ts";
@@ -9,9 +12,22 @@ import { report } from "./report.ts";
 export type { Judge, LaterJudging } from "./Judge.ts";
 
 const modelIn =
-  ({ models }: BoundThings) =>
+  ({ entries }: SortedThings) =>
   (form: HTMLFormElement): AnyModel | undefined =>
-    models.get(formName(form));
+    entries.get(formName(form))?.model;
+
+/** The fields whose rows somebody has as a table: what shows them may stand anywhere. */
+const fieldsAsTables = (entry: EntryState): readonly string[] => [...linkedTables(entry).keys()];
+
+/** What a page is judged by. */
+const boundThings = ({ entries, commands, steps, parts }: SortedThings): BoundThings => ({
+  models: new Map([...entries].map(([name, entry]) => [name, entry.model])),
+  commands: [...commands.keys()],
+  unsavable: [...entries].filter(([, entry]) => !entry.canSave).map(([name]) => name),
+  asTables: new Map([...entries].map(([name, entry]) => [name, fieldsAsTables(entry)])),
+  steps: new Map([...steps].map(([name, each]) => [name, each.names])),
+  parts: new Map([...parts].map(([name, { what, names, elements }]) => [name, { elements, names, what }] as const)),
+});
 
 /** Whether it says something of an element, and not that there is none. */
 const isOfElement = ({ code, place }: Verdict): boolean => code !== "noControl" && place !== "the page";
@@ -22,13 +38,13 @@ const isOfElement = ({ code, place }: Verdict): boolean => code !== "noControl" 
  */
 export const judge: Judge = {
   report,
-  ofPage: (root, forms, things) => judgePage(pageFacts(root, forms), things),
-  ofForm: (survey, model) => judgeForm(formFacts(survey), model),
+  ofPage: (root, forms, things) => judgePage(pageFacts(root, forms), boundThings(things)),
+  ofForm: (survey, entry) => judgeForm(formFacts(survey), entry.model, fieldsAsTables(entry)),
   laterOfPage: (root, things, verdicts) =>
     new Arrivals(root, verdicts, modelIn(things), (arrived) => [
       // What the page has not got yet was said when it was bound.
-      ...judgePage(arrived, things).filter(({ place }) => place !== "the page"),
-      ...judgePage({ forms: arrived.grown, outputs: [], commands: [] }, things).filter(isOfElement),
+      ...judgePage(arrived, boundThings(things)).filter(({ place }) => place !== "the page"),
+      ...judgePage({ forms: arrived.grown, outputs: [], commands: [] }, boundThings(things)).filter(isOfElement),
     ]),
   laterOfForm: (form, model, verdicts) =>
     new Arrivals(
