@@ -48,7 +48,7 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
     empty: [],
     expects: `a list of rows${model.title === undefined ? "" : ` of "${model.title}"`}`,
     say: sayOfValues,
-    missing: "valueMissing",
+    missing: "rowMissing",
     isBlank: (value) => value.length === 0,
     same: sameValue,
     belongs: (value) => Array.isArray(value) && value.every((row) => isRow(model, row)),

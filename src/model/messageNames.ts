@@ -48,6 +48,7 @@ export const checkingMessages = [
 /** The messages about values that are no text. */
 export const valuesMessages = [
   "choiceMissing",
+  "rowMissing",
   "answerMissing",
   "badNumber",
   "badInteger",

@@ -1,13 +1,14 @@
 import { type BoundPart, firstWrong, isError, listUnder, pressSave, sayOutcome } from "../control/index.ts";
 import { follow, getOrMake, mirror } from "../engine/index.ts";
 import { type EntryState, FieldState, type SaveResult } from "../entry/index.ts";
-import { pointsInto, type Problem, say, sayer } from "../model/index.ts";
+import { type Problem, say, sayer } from "../model/index.ts";
 import { Undoing } from "./binding.ts";
 import { takeOver } from "./takeOver.ts";
 import { type ControlContext, groupsOf, makeControl, type PageControl } from "./controls/index.ts";
 import { activeBeside, type ControlElement, fullName, isControl, isElement, isNamed, toggleAttribute } from "./dom.ts";
 import { whenDefined } from "./whenDefined.ts";
 import { FoundElement } from "./found.ts";
+import { type FormPart, partsOf } from "./formParts.ts";
 import type { Listener, Listening } from "./listening.ts";
 import { formName, memberOf } from "./memberOf.ts";
 import { FormOutputs } from "./FormOutputs.ts";
@@ -236,19 +237,16 @@ export class BoundForm implements Listener, BoundPart {
   }
 
   /** All controls in the order of the page. Those that rest are woken, since the first of them may be asked for. */
-  #inOrder(): PageControl[] {
+  #inOrder(): FormPart[] {
     this.#wakeAll();
-    const all = [...this.controls.values()].flat();
+    const all: FormPart[] = [...[...this.controls.values()].flat(), ...partsOf(this.entry.core)];
     return all.sort((a, b) =>
       a.elements[0]!.compareDocumentPosition(b.elements[0]!) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1,
     );
   }
 
-  #find(pointer: string): PageControl | undefined {
-    this.#wakeAll();
-    for (const controls of this.controls.values())
-      for (const control of controls) if (control.pointers.some((own) => pointsInto(pointer, own))) return control;
-    return undefined;
+  #find(pointer: string): FormPart | undefined {
+    return firstWrong(this.#inOrder(), [{ pointer }]);
   }
 
   submit(event: SubmitEvent): void {

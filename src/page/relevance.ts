@@ -5,7 +5,8 @@ import { stoppable } from "./stoppable.ts";
 /** What was hidden here, and not by the page. */
 const hiddenHere = new WeakSet<HTMLElement>();
 
-function setHidden(element: HTMLElement, hidden: boolean): void {
+/** Hides an element, or shows it again; what the page itself has hidden stays so. */
+export function setHidden(element: HTMLElement, hidden: boolean): void {
   if (hidden === element.hidden || (!hidden && !hiddenHere.has(element))) return;
   element.hidden = hidden;
   if (hidden) hiddenHere.add(element);

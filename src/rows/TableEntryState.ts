@@ -2,6 +2,7 @@ import { follow, type Stoppable } from "../engine/index.ts";
 import { EntryState, type FixedRow } from "../entry/index.ts";
 import type { AnyModel, KeyOf, RowOf } from "../model/index.ts";
 import type { TableState } from "../table/index.ts";
+import { lockOf } from "./holding.ts";
 import { openRows } from "./openRows.ts";
 import { RowLocation } from "./RowLocation.ts";
 import type { TableEntryOptions } from "./TableEntryOptions.ts";
@@ -25,7 +26,7 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
       timeZone: table.timeZone,
       ...options,
       history,
-      readOnly: () => (location.row === undefined ? location.missing : (readOnly?.() ?? false)),
+      readOnly: () => (location.row === undefined ? location.missing : readOnly?.() || lockOf(table as TableState)),
       save: (row) => location.put(row),
     });
     // What was typed is in the table then, where it is one step of its own.

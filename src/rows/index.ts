@@ -4,6 +4,7 @@ export { type CellProblem, pasteBlock, type Pasted, type PasteOptions, readBlock
 export { type EditEntry, editEntryWith, entryOver } from "./editEntry.ts";
 export { type Moved, type MoveOptions, moveRows } from "./moveRows.ts";
 export { adopt, editedIn, leaveOpen, openEntries, openEntryAt } from "./openEntries.ts";
+export { holderOf, lockOf } from "./holding.ts";
 export { handOrderOf, reorderRows } from "./reorderRows.ts";
 export { RowCopyState } from "./RowCopyState.ts";
 export type { Committed } from "./RowLocation.ts";

@@ -3,6 +3,7 @@ import { allSoon, follow, getOrMake, internal, isPromise, type Soon } from "../e
 import { type AnyEntry, type EntryState, FieldState } from "../entry/index.ts";
 import { type AnyModel, type KindOf, pointerTo, type Problem } from "../model/index.ts";
 import { type AnyTable, applyStoredRows, type Table, table, type TableState } from "../table/index.ts";
+import { setHolder } from "./holding.ts";
 import { editedIn } from "./openEntries.ts";
 
 /** The model of the rows that a field of a model holds. */
@@ -46,6 +47,7 @@ function linkedTable(entry: EntryState, name: string): AnyTable {
     });
   const lines: AnyTable = table(model, field.value as Rows, { locale, timeZone });
   const state = lines[internal] as TableState;
+  setHolder(state, field);
   // What is typed in a row belongs to the entry until it is in the row.
   state.typedHistory = core.history;
   // The rows on which entry and table last agreed: by comparing with these one knows which of the two has changed.

@@ -11,6 +11,7 @@ export const arabic: Language = {
   messages: {
     valueMissing: (facts) => `أدخل قيمة${such(facts)}.`,
     choiceMissing: () => "اختر واحدًا.",
+    rowMissing: () => "أضف سطرًا.",
     answerMissing: () => "أجب عن هذا.",
     badNumber: (facts) => `هذا ليس عددًا. أدخل عددًا${such(facts)}.`,
     badInteger: (facts) => `هذا ليس عددًا صحيحًا. أدخل عددًا صحيحًا${such(facts)}.`,

@@ -11,6 +11,7 @@ export const german: Language = {
   messages: {
     valueMissing: (facts) => `Hier fehlt eine Angabe${such(facts)}.`,
     choiceMissing: () => "Bitte wählen Sie etwas aus.",
+    rowMissing: () => "Fügen Sie eine Zeile hinzu.",
     answerMissing: () => "Bitte beantworten Sie das.",
     badNumber: (facts) => `Das ist keine Zahl. Geben Sie eine Zahl ein${such(facts)}.`,
     badInteger: (facts) => `Das ist keine ganze Zahl. Geben Sie eine ganze Zahl ein${such(facts)}.`,

@@ -5,6 +5,7 @@ import type { AreaWords } from "../words.ts";
 /** English for what is wrong with values that are no text. */
 export const valuesEnglish: AreaWords<ValuesMessage> = {
   choiceMissing: () => "Choose one.",
+  rowMissing: () => "Add a row.",
   answerMissing: () => "Answer this.",
   badNumber: (facts) => `This is not a number. Enter a number${such(facts)}.`,
   badInteger: (facts) => `This is not a whole number. Enter a whole number${such(facts)}.`,

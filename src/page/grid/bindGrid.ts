@@ -10,6 +10,7 @@ import {
 import { type GridLayout, layoutFrom, withHidden } from "../../control/index.ts";
 import type { AnyModel, FieldPathsOf, KeyOf } from "../../model/index.ts";
 import { internal } from "../../engine/index.ts";
+import { lockOf } from "../../rows/index.ts";
 import {
   type AddableNamesOf,
   requireAddable,
@@ -22,6 +23,7 @@ import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Und
 import { placeOf } from "../dom.ts";
 import { Listening } from "../listening.ts";
 import { offerLocale } from "../pageLocale.ts";
+import { keepHeld } from "../rows/HeldRows.ts";
 import { BoundGrid } from "./BoundGrid.ts";
 import { columnsFrom, type GridColumn } from "./gridColumns.ts";
 import type { StageOptions } from "./GridStage.ts";
@@ -137,12 +139,13 @@ export function bindGrid<M extends AnyModel>(
     loading: options.loading ?? (() => false),
     unsaved: unsavedIn(options.unsaved as UnsavedIn),
     failed: options.failed ?? (() => undefined),
-    readOnly: options.readOnly ?? (() => false),
+    readOnly: () => options.readOnly?.() || lockOf(shown.table),
   };
   const undoing = new Undoing();
   undoing.add(() => listening.stop());
   const grid = keepListed(undoing, "grid", table, shown, () => new BoundGrid(table, shown, ways, listening));
   const { stage } = grid;
+  keepHeld(undoing, table, stage.window, shown, listening);
   const ids = columns.map(({ id }) => id);
   return {
     ...bindingOf(undoing, [], options.signal),

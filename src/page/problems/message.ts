@@ -39,10 +39,13 @@ export class ProblemMessage {
   #warns = false;
   readonly #controls: readonly HTMLElement[];
   readonly #wantedId: string;
+  readonly #place: ((message: Element) => void) | undefined;
 
-  constructor(controls: readonly HTMLElement[], wantedId: string) {
+  /** @param place - puts it where it belongs, where it is about something that is no control, and can't be invalid */
+  constructor(controls: readonly HTMLElement[], wantedId: string, place?: (message: Element) => void) {
     this.#controls = controls;
     this.#wantedId = wantedId;
+    this.#place = place;
   }
 
   /** Where it stands, once something was shown. */
@@ -69,7 +72,7 @@ export class ProblemMessage {
         toggleIdIn(control, "aria-describedby", element.id, text !== "");
       }
       // What only shows a value can't be invalid for whoever hears the page, but it is described by what is wrong.
-      if (wrong !== this.#wrong && control.localName !== "output")
+      if (wrong !== this.#wrong && control.localName !== "output" && this.#place === undefined)
         toggleAttribute(control, "aria-invalid", wrong ? "true" : undefined);
       // The platform's own message is never shown, but `:user-invalid` and its like agree with Ironwood.
       if ("setCustomValidity" in control) (control as HTMLInputElement).setCustomValidity(wrong ? text : "");
@@ -116,7 +119,7 @@ export class ProblemMessage {
     const own = named === null ? null : (root.getElementById?.(named) ?? first.ownerDocument.getElementById(named));
     if (own !== null) return own;
     const element = first.ownerDocument.createElement("span");
-    placeBehind(this.#controls)(element);
+    (this.#place ?? placeBehind(this.#controls))(element);
     ensureId(element, this.#wantedId);
     this.#made = true;
     return element;

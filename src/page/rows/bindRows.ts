@@ -7,6 +7,7 @@ import { type Binding, bindingOf, type BindOptions, bindOptions, keepListed, Und
 import { judged } from "../judging/judged.ts";
 import { Listening } from "../listening.ts";
 import { offerLocale } from "../pageLocale.ts";
+import { keepHeld } from "./HeldRows.ts";
 import { RowTemplate } from "./RowTemplate.ts";
 import { ShownRows } from "./ShownRows.ts";
 
@@ -69,5 +70,6 @@ export function bindRows<M extends AnyModel>(
   undoing.add(() => listening.stop());
   const ways = { edit, readOnly, choose, commands };
   keepListed(undoing, "rows", container, shown, () => new ShownRows(container, shown, template, ways, listening));
+  keepHeld(undoing, container as HTMLElement, container as HTMLElement, shown, listening);
   return bindingOf(undoing, verdicts, signal);
 }
