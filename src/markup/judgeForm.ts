@@ -148,7 +148,5 @@ function fieldsWithout(shown: ReadonlySet<string>, form: FormFacts, model: AnyMo
   if (without.length === 0) return [];
   const names = without.map((name) => `${quoted(name)} (${model.titleOf(name)})`).join(", ");
   const what = without.length === 1 ? "This field has" : "These fields have";
-  return [
-    { code: "noControl", message: `${what} no control in ${called(form)}: ${names}.`, place: form.place },
-  ];
+  return [{ code: "noControl", message: `${what} no control in ${called(form)}: ${names}.`, place: form.place }];
 }

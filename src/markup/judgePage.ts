@@ -43,7 +43,8 @@ export function judgePage(page: PageFacts, things: BoundThings): Verdict[] {
   const verdicts = page.forms.flatMap((form) => {
     const model = things.models.get(form.name);
     const own = { ...form, controls: form.controls.filter((control) => !isOther(control)) };
-    if (model !== undefined) return [...judgeForm(own, model, things.asTables?.get(form.name)), ...judgeSaving(own, things)];
+    if (model !== undefined)
+      return [...judgeForm(own, model, things.asTables?.get(form.name)), ...judgeSaving(own, things)];
     return form.name === "" ? [] : [unknownForm(form.name, form.place, things)];
   });
   for (const name of things.models.keys()) if (!formNames.includes(name)) verdicts.push(missingForm(name, formNames));

@@ -87,7 +87,7 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
     const removeOrder = command({
       title: "Remove the order",
       allowed: () => shown.currentKey !== undefined || "Choose an order first.",
-      run: () => void orders.delete(shown.currentKey!),
+      run: () => void orders.delete(shown.currentKey),
     });
     const addLine = command({
       title: "Add a line",
@@ -104,7 +104,7 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
       title: "Change the order",
       allowed: () => shown.currentKey !== undefined || "Choose an order first.",
       run: async () => {
-        await dialog.open(shown.currentKey!);
+        await dialog.open(shown.currentKey);
       },
     });
     bindPage(
@@ -122,7 +122,7 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
       shown.at(number % Math.max(1, shown.length));
     const change = (number: number, changes: object): void => {
       const row = some(number);
-      if (row !== undefined) orders.update(row.number, changes as never);
+      if (row !== undefined) orders.update(row.number, changes);
     };
     const other: Record<string, (number: number) => void> = {
       current: (number) => (shown.currentKey = some(number)?.number),
@@ -137,7 +137,9 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
         const row = inOrder.at(number % Math.max(1, inOrder.length));
         if (row !== undefined) lines.update(lines.keyOf(row), { count: 1 + (number % 7) });
       },
-      remove: (number) => void (number % 3 === 0 && shown.length > 1 && orders.delete(some(number)!.number)),
+      remove: (number) => {
+        if (number % 3 === 0 && shown.length > 1) orders.delete(some(number)!.number);
+      },
       undo: () => void history.undo(),
       redo: () => void history.redo(),
     };
@@ -155,8 +157,7 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
           .map(({ text }) => text.trim());
         differs("the list", JSON.stringify(captions), JSON.stringify(shown.rows().map(({ site }) => site.trim())));
         const currentAt = shown.currentKey === undefined ? -1 : shown.placeOf(shown.currentKey);
-        if (currentAt !== undefined && document.activeElement !== list)
-          differs("the place in the list", list.selectedIndex, currentAt);
+        if (document.activeElement !== list) differs("the place in the list", list.selectedIndex, currentAt);
         const form = document.forms.namedItem("order")!;
         for (const name of ["site", "budget", "reason"] as const) {
           const control = form.elements.namedItem(name) as HTMLInputElement;
