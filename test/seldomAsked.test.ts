@@ -1,0 +1,215 @@
+/** What is asked seldom: sums of what has another kind of number by now, a reading that might be ended, a list whose ends are reached. */
+import { describe, expect, jest, test } from "@jest/globals";
+import {
+  command,
+  decimal,
+  Decimal,
+  editEntry,
+  follow,
+  integer,
+  model,
+  newEntry,
+  steps,
+  table,
+  text,
+  transaction,
+  view,
+} from "../src/index.ts";
+import { listKey } from "../src/control/index.ts";
+import { newId, Value } from "../src/engine/index.ts";
+import { keep, keepDraft, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+
+const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
+
+test("a sum of what is calculated is a Decimal while one of the values is, and a number when none is any more", () => {
+  const worth = model({ tag: text(), count: integer() }, { key: "tag" }).calculated({
+    worth: (row) => (row.count === 3 ? Decimal.of("0.1") : row.count!) as Decimal,
+  });
+  const stock = table(worth, [
+    { tag: "A", count: 3 },
+    { tag: "B", count: 4 },
+  ]);
+  const shown = view(stock);
+  const sum = (): string => `${typeof shown.total("worth")} ${String(shown.total("worth"))}`;
+  const sums = [sum()];
+  for (const count of [5, 3, 2]) {
+    stock.update("A", { count });
+    sums.push(sum());
+  }
+  expect(sums).toEqual(["object 4.1", "number 9", "object 4.1", "number 6"]);
+});
+
+test("a sum of decimals is a Decimal also when no row is left", () => {
+  const stock = table(model({ tag: text(), price: decimal() }, { key: "tag" }), [
+    { tag: "A", price: Decimal.of("2.5") },
+  ]);
+  const shown = view(stock);
+  expect(String(shown.total("price"))).toBe("2.5");
+  stock.delete("A");
+  expect([typeof shown.total("price"), String(shown.total("price"))]).toEqual(["object", "0"]);
+});
+
+test("what a search finds follows what a calculation reads beside the row", () => {
+  const suffix = new Value("oak");
+  const named = model({ tag: text(), label: text() }, { key: "tag" }).calculated({
+    label: (row) => `${row.tag} ${suffix.read()}`,
+  });
+  const found = view(table(named, [{ tag: "A" }, { tag: "B" }] as never), { search: "oak", searchIn: ["label"] });
+  const lengths: number[] = [];
+  const followed = follow(
+    () => found.length,
+    (length) => lengths.push(length),
+  );
+  expect(found.length).toBe(2);
+  suffix.write("elm");
+  suffix.write("oak");
+  followed.stop();
+  expect(lengths).toEqual([0, 2]);
+});
+
+test("a memory store is read to its end with a signal, and no further once that has ended it", async () => {
+  const store = memoryStore(plant, { rows: ["A", "B", "C"].map((tag) => ({ tag, count: 1 })) });
+  const reading = new AbortController();
+  const tags: string[] = [];
+  for await (const each of store.read({ signal: reading.signal })) if (each.ok) tags.push(each.row.tag);
+  expect(tags).toEqual(["A", "B", "C"]);
+  const ended = (async (): Promise<void> => {
+    for await (const each of store.read({ signal: reading.signal })) {
+      tags.push(String(each.ok));
+      reading.abort(new Error("enough"));
+    }
+  })();
+  await expect(ended).rejects.toThrow("enough");
+  expect(tags).toHaveLength(4);
+});
+
+test.each([
+  ["ArrowDown", [0, 1, 9, 10, 0]],
+  ["ArrowUp", [10, 10, 7, 8, 9]],
+  ["PageDown", [3, 4, 10, 10, 10]],
+  ["PageUp", [0, 0, 4, 5, 6]],
+] as const)(
+  "%s in a list of eleven choices, none of which is active, or the first, the ninth, the tenth, the last",
+  (key, wanted) => {
+    const active = [-1, 0, 8, 9, 10];
+    const led = active.map((each) => listKey(key, each, 11, 4));
+    expect(led).toEqual(wanted);
+    expect(active.map((each) => listKey(key, each, 0, 4))).toEqual(active.map(() => undefined));
+  },
+);
+
+describe("a name that can't be one is refused wherever it is given", () => {
+  test.each(["__proto__", "constructor", "7", "a.b", "a/b", "-a", "_charset_", "isindex"])("%s", (name) => {
+    const given = Object.fromEntries([[name, () => 1]]);
+    expect(() => model({ tag: text() }).calculated(given)).toThrow(new RegExp(`"${name.replace(".", "\\.")}"`));
+  });
+});
+
+test("an entry of something that has no rows is refused with what would be right", () => {
+  for (const source of [5, {}, null, [], "plants"])
+    expect(() => editEntry(source as never, "A")).toThrow(/a view, a table and a key, or a model and a row/);
+});
+
+test("nothing is being checked where no rule asks elsewhere", () => {
+  const entry = newEntry(plant, { save: () => undefined });
+  entry.fields.tag.enter("");
+  expect([entry.busy, entry.fields.tag.checking, entry.fields.count.checking]).toEqual([false, false, false]);
+});
+
+test("what was refused and is taken back is no failure any more", async () => {
+  const refusing = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const stock = table(plant, [], { locale: "en" });
+  const kept = await keep(stock, {
+    ...refusing,
+    write: async () => Promise.reject(new StoreError("refused", "The disk is not yours.")),
+  });
+  stock.update("A", { count: 2 });
+  await kept.write();
+  expect(kept.state).toBe("refused");
+  stock.update("A", { count: 1 });
+  expect(kept.state).toBe("saved");
+  stock.update("A", { count: 3 });
+  expect(kept.state).toBe("unsaved");
+  kept.stop();
+});
+
+test("steps begin anew with their entry, until they are disposed of", async () => {
+  const ground = model({ plot: text({ required: true }), soil: text() });
+  const stages: string[] = [];
+  for (const isDisposedOf of [false, true]) {
+    const survey = newEntry(ground, { save: () => undefined, afterSave: "startNew" });
+    const route = steps(survey, { place: ["plot"], ground: ["soil"] });
+    survey.fields.plot.enter("A");
+    await route.next();
+    stages.push(route.current);
+    if (isDisposedOf) route[Symbol.dispose]();
+    await survey.save();
+    stages.push(route.current);
+  }
+  expect(stages).toEqual(["ground", "place", "ground", "ground"]);
+});
+
+describe("what is stopped leaves no timer", () => {
+  const begun: Readonly<Record<string, () => Promise<{ stop(): void }>>> = {
+    "a draft": async () => {
+      const entry = newEntry(plant);
+      const draft = keepDraft(entry, memoryDrafts(), { name: newId() });
+      await draft.ready;
+      entry.fields.tag.enter("AB");
+      return draft;
+    },
+    "a kept table": async () => {
+      const stock = table(plant, [], { locale: "en" });
+      const kept = await keep(stock, memoryStore(plant), { writeAfter: 5_000 });
+      stock.insert({ tag: "A", count: 1 });
+      return kept;
+    },
+    "a kept table whose place is out of reach": async () => {
+      const stock = table(plant, [], { locale: "en" });
+      const gone = async (): Promise<never> => Promise.reject(new StoreError("unreachable", "Nobody is there."));
+      const kept = await keep(stock, { ...memoryStore(plant), write: gone });
+      stock.insert({ tag: "A", count: 1 });
+      await kept.write();
+      return kept;
+    },
+    "a command": async () => {
+      let end = (): void => {};
+      const sell = command({ title: "Sell", run: () => new Promise<void>((done) => (end = done)) });
+      const done = sell.run();
+      return {
+        stop() {
+          sell.stop();
+          end();
+          void done;
+        },
+      };
+    },
+    "an entry with a rule that asks": async () => {
+      const asking = model({ tag: text() }).rule("free", {
+        shownAt: ["tag"],
+        quiet: 9_000,
+        holds: async (row) => Promise.resolve(row.tag !== "x"),
+      });
+      const entry = newEntry(asking);
+      await new Promise((go) => setImmediate(go));
+      entry.fields.tag.enter("AB");
+      return entry;
+    },
+  };
+  test.each(Object.keys(begun))("%s", async (name) => {
+    jest.useFakeTimers({ doNotFake: ["setImmediate", "queueMicrotask", "nextTick", "performance", "Date"] });
+    try {
+      const thing = await begun[name]!();
+      const during = jest.getTimerCount();
+      thing.stop();
+      await new Promise((go) => setImmediate(go));
+      expect([name, during > 0 || name === "a command", jest.getTimerCount()]).toEqual([name, true, 0]);
+    } finally {
+      jest.useRealTimers();
+    }
+  });
+});
+
+test("a transaction that gives nothing says that it was done", () => {
+  expect(transaction(() => undefined)).toEqual({ ok: true, value: undefined });
+});
