@@ -4,6 +4,7 @@ import {
   type Asker,
   boolean,
   editEntry,
+  integer,
   mayLeave,
   model,
   newEntry,
@@ -11,6 +12,8 @@ import {
   number,
   oneOf,
   type Question,
+  rows,
+  rowsOf,
   setAsker,
   someOf,
   steps,
@@ -69,6 +72,30 @@ describe("steps", () => {
       ["Summary", false, false, false],
     ]);
     expect(route.position).toEqual({ number: 2, of: 4, title: "The ground" });
+  });
+
+  test("what is typed in a row inside belongs to its step: the next comes only when it is right", async () => {
+    const line = model({ species: text({ required: true }), count: integer({ minimum: 1 }) });
+    const plan = model({ site: text(), lines: rows(line), notes: text() });
+    const entry = newEntry(plan, { locale: "en", save: () => undefined });
+    const route = steps(entry, { wanted: ["site", "lines"], notes: ["notes"] });
+    const lines = rowsOf(entry, "lines");
+    const added = lines.insert({ species: "Acer campestre", count: 2 });
+    if (!added.ok) throw new Error("The line was refused.");
+    const inside = editEntry(lines, lines.keyOf(added.row));
+    inside.fields.count.enter("many");
+    const refused = await route.next();
+    expect([refused.ok, route.current]).toEqual([false, "wanted"]);
+    expect(refused).toMatchObject({ problems: [{ code: "badInput", pointer: "/lines/0/count" }] });
+    inside.fields.count.enter("7");
+    expect([await route.next(), route.current, entry.values.lines]).toEqual([
+      { ok: true },
+      "notes",
+      [{ species: "Acer campestre", count: 7 }],
+    ]);
+    // What is wrong in a step that lies behind does not keep anybody in this one.
+    inside.fields.count.enter("few");
+    expect([(await route.check()).length, (await route.finish()).ok, route.current]).toEqual([0, false, "wanted"]);
   });
 
   test("a step is passed over while it is not relevant, and going back keeps everything", async () => {

@@ -147,13 +147,15 @@ export class Steps<Name extends string = string> implements Stoppable {
         field.tidy();
         field.showProblems();
       }
-    const { asking } = this.entry[internal].core;
+    const { asking, parts } = this.entry[internal].core;
+    // What is typed in rows inside the row is put into them, as when all is saved.
+    const inside = (await parts.commit()).filter((problem) => isIn(step, problem));
     while (!this.#problemsIn(step).some(isError)) {
       const pending = asking.pending(step.fields);
       if (pending === undefined) break;
       await pending;
     }
-    return this.#problemsIn(step);
+    return [...this.#problemsIn(step), ...inside];
   }
 
   /** Goes to the next step that is relevant, if this one is right. */
@@ -241,9 +243,7 @@ export class Steps<Name extends string = string> implements Stoppable {
   }
 
   #goToFirst(problems: readonly Problem[]): void {
-    const wrong = this.#relevant().find((step) =>
-      step.fields.some((name) => problems.some(({ pointer }) => pointsInto(pointer, pointerTo(name)))),
-    );
+    const wrong = this.#relevant().find((step) => problems.some((problem) => isIn(step, problem)));
     if (wrong !== undefined) this.#current.write(wrong.name);
   }
 
@@ -280,4 +280,6 @@ export class Steps<Name extends string = string> implements Stoppable {
   }
 }
 
+const isIn = ({ fields }: Step, { pointer }: Problem): boolean =>
+  fields.some((name) => pointsInto(pointer, pointerTo(name)));
 const isError = (problem: Problem): boolean => problem.severity === "error";

@@ -37,6 +37,8 @@ export class BoundForm implements Listener, BoundPart {
   #stopped = false;
   /** What the form's own button does instead of saving, where it is a form in steps. */
   submitInstead: (() => void) | undefined;
+  /** Brings fields before a person that may be out of sight for now, as those of another step. */
+  bringUp: ((names: readonly string[]) => void) | undefined;
 
   readonly #listening: Listening;
 
@@ -231,6 +233,7 @@ export class BoundForm implements Listener, BoundPart {
 
   /** Moves the focus to the control that an undo has changed, unless the focus is there already. */
   #showChanged(names: readonly string[]): void {
+    this.bringUp?.(names);
     const controls = names.flatMap((name) => this.controls.get(name) ?? []);
     const active = activeBeside(this.form);
     if (!controls.some((control) => control.elements.includes(active as HTMLElement))) controls[0]?.focus();

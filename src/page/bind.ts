@@ -94,7 +94,10 @@ function bindSteps(
 ): Readonly<Record<string, Command>> {
   const form = forms.get(steps.entry[internal] as EntryState);
   const bound = new BoundSteps(root, name, steps, form);
-  if (form !== undefined) form.submitInstead = () => bound.submit();
+  if (form !== undefined) {
+    form.submitInstead = () => bound.submit();
+    form.bringUp = (names) => bound.bringUp(names);
+  }
   undoing.keep(bound);
   undoing.keep(listUnder(root.ownerDocument ?? root, { kind: "steps", path: name, element: root, thing: steps }));
   return { ...bound.commands };

@@ -26,10 +26,10 @@ export const changing =
   async () => {
     const names = await page.evaluate(() => Object.keys(kept["other"] as object));
     const [name, number] = [random.pick(names), random.below(1_000)];
-    await page.evaluate(([which, by]) => (kept["other"] as Record<string, (number: number) => void>)[which]!(by), [
-      name,
-      number,
-    ] as const);
+    await page.evaluate(
+      ([which, by]) => void (kept["other"] as Record<string, (number: number) => unknown>)[which]!(by),
+      [name, number] as const,
+    );
     return `${name} ${number}`;
   };
 

@@ -496,6 +496,17 @@ describe("undo", () => {
     expect(await values()).toEqual(["P-17", "River bank", "CB"]);
   });
 
+  test("Ctrl+Z in a later step leads back to the step of what is undone, and says what that was", async () => {
+    const { page } = await open();
+    await toGround(page);
+    await page.keyboard.press("Control+z");
+    expect(await step(page)).toBe("Step 1 of 5: Place");
+    await said(page, "Undone: change of Surveyed on.");
+    expect(await page.evaluate(() => document.activeElement?.id)).toBe("surveyed-on");
+    await page.keyboard.press("Control+y");
+    expect(await page.locator("#surveyed-on").inputValue()).toBe("23/11/2026");
+  });
+
   test("the platform's own menu does the same, and a key while text is composed nothing", async () => {
     const { page } = await open();
     await page.fill("#plot", "P-17");

@@ -81,8 +81,10 @@ function showKept(element: HTMLElement, kept: KeptOnPage): Stoppable {
     mirror(() => {
       const { state, said, editingCount } = kept;
       platform.cancel(waiting);
-      // What is typed is not saved, though no row differs.
-      if (state !== "saving") return show(state === "saved" && editingCount > 0 ? "unsaved" : state, said);
+      // What is typed is not saved, though no row differs. And what is being written must not be called saved meanwhile.
+      const isCalledSaved = element.getAttribute("data-kept") === "saved";
+      if (state !== "saving" || isCalledSaved)
+        return show(state === "saved" && editingCount > 0 ? "unsaved" : state, said);
       waiting = platform.after(SOON, () => show(kept.state, kept.said));
     }, "what is kept"),
   );

@@ -56,6 +56,14 @@ export class BoundSteps implements Stoppable {
     void (number === of ? finish : next).run();
   }
 
+  /** Goes to the step in which one of some fields is, where none of them is in this one. */
+  bringUp(fields: readonly string[]): void {
+    const steps = this.#steps;
+    const has = (step: string): boolean => steps.fieldsOf(step).some((name) => fields.includes(name));
+    const wanted = steps.names.find(has);
+    if (wanted !== undefined && !has(steps.current)) void steps.goTo(wanted);
+  }
+
   #showStep(element: HTMLElement, step: string): void {
     const { hidden } = element;
     this.#undoing.add(() => {
