@@ -1,23 +1,32 @@
 /** What is asked seldom: sums of what has another kind of number by now, a reading that might be ended, a list whose ends are reached. */
 import { describe, expect, jest, test } from "@jest/globals";
 import {
+  ask,
+  boolean,
   command,
+  date,
   decimal,
   Decimal,
   editEntry,
+  file,
   follow,
+  instant,
   integer,
   model,
   newEntry,
+  number,
+  oneOf,
   steps,
   table,
   text,
+  time,
   transaction,
   view,
 } from "../src/index.ts";
 import { listKey } from "../src/control/index.ts";
-import { newId, Value } from "../src/engine/index.ts";
+import { newId, platform, Value } from "../src/engine/index.ts";
 import { keep, keepDraft, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+import { seeded } from "./seeded.ts";
 
 const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
 
@@ -208,6 +217,166 @@ describe("what is stopped leaves no timer", () => {
       jest.useRealTimers();
     }
   });
+});
+
+test("a condition that is broken neither requires nor locks nor hides anything", () => {
+  const broken = (): boolean => {
+    throw new Error("broken");
+  };
+  const strange = model({ tag: text(), count: integer(), notes: text() })
+    .required({ tag: broken })
+    .readOnly({ count: broken })
+    .relevant({ notes: broken });
+  const told: unknown[] = [];
+  const report = jest.spyOn(platform, "report").mockImplementation((error) => void told.push(error));
+  const { fields } = newEntry(strange);
+  expect([fields.tag.required, fields.count.readOnly, fields.notes.relevant]).toEqual([false, false, true]);
+  report.mockRestore();
+  expect(told.length).toBeGreaterThan(0);
+});
+
+test("a question without answers, and a text for a file, are refused", async () => {
+  await expect(ask("Save?", {})).rejects.toThrow(/answers with what stands on their buttons/);
+  const { fields } = newEntry(model({ photo: file() }), { locale: "en" });
+  fields.photo.enter("leaf.png");
+  expect([fields.photo.text, fields.photo.value, fields.photo.problems[0]?.code]).toEqual([
+    "leaf.png",
+    undefined,
+    "badInput",
+  ]);
+});
+
+describe("a search that goes on from what was found before", () => {
+  const rowsOfBeds = ["Acer campestre", "Acer rubrum", "Alnus cordata"].flatMap((species, at) =>
+    [7, 8].map((bed) => ({ tag: `${at} ${bed}`, species, notes: bed === 7 ? "acer stock" : "", bed })),
+  );
+  const plants = model({ tag: text(), species: text(), notes: text(), bed: integer() }, { key: "tag" });
+  const tags = (found: { rows(): readonly { tag: string }[] }): string =>
+    found
+      .rows()
+      .map(({ tag }) => tag)
+      .join();
+
+  test("looks at all rows again when the condition is another one at once", () => {
+    const found = view(table(plants, rowsOfBeds), {
+      where: (row) => row.bed === 7,
+      search: "a",
+      searchIn: ["species"],
+    });
+    expect(tags(found)).toBe("0 7,1 7,2 7");
+    transaction(() => {
+      found.where = undefined;
+      found.search = "ace";
+    });
+    expect(tags(found)).toBe("0 7,0 8,1 7,1 8");
+  });
+
+  test("looks only at what was found where nothing else has changed, with the same result", () => {
+    const found = view(table(plants, rowsOfBeds), { search: "a", searchIn: ["species", "notes"] });
+    for (const [search, wanted] of [
+      ["ac", "0 7,0 8,1 7,1 8,2 7"],
+      ["ac st", "0 7,0 8,1 7,2 7"],
+      ["ac st al", "2 7"],
+      ["al", "2 7,2 8"],
+    ] as const) {
+      found.search = search;
+      expect([search, tags(found)]).toEqual([search, wanted]);
+    }
+  });
+});
+
+test.each([
+  ["date", date(), ["2026-01-31", "2026-02-01", "1999-12-31"]],
+  ["decimal", decimal(), ["10", "9.5", "-0.25", "100"].map((digits) => Decimal.of(digits))],
+  ["instant", instant(), ["2026-01-31T10:00:00Z", "2026-01-31T09:00:00Z"]],
+  ["integer", integer(), [10, 9, -1]],
+  ["number", number(), [0.5, 0.25, -3]],
+  ["time", time(), ["10:00", "09:30"]],
+  ["boolean", boolean(), [true, false]],
+  [
+    "oneOf",
+    oneOf([
+      { const: 2, title: "Acer" },
+      { const: 1, title: "Tilia" },
+    ]),
+    [1, 2],
+  ],
+] as const)("rows are sorted by a %s, blanks last both ways, in any number", (_, kind, values) => {
+  const random = seeded(71);
+  const sorted = model({ tag: integer(), of: kind as never }, { key: "tag" });
+  const rows = Array.from({ length: 300 }, (_each, tag) => ({
+    tag,
+    of: random.below(5) === 0 && kind.kind !== "boolean" ? undefined : random.pick(values as readonly unknown[]),
+  }));
+  const stock = table(sorted, rows as never, { locale: "en" });
+  const shownAs = (value: unknown): string =>
+    kind.kind === "boolean" ? (value === true ? "yes" : "no") : value === 2 ? "Acer" : "Tilia";
+  const compare = (a: unknown, b: unknown): number => {
+    if (kind.kind === "decimal") return (a as Decimal).compare(b);
+    if (kind.kind === "oneOf" || kind.kind === "boolean")
+      return shownAs(a) < shownAs(b) ? -1 : Number(shownAs(a) > shownAs(b));
+    return (a as number) < (b as number) ? -1 : Number((a as number) > (b as number));
+  };
+  for (const sign of [1, -1]) {
+    const right = rows.toSorted((a, b) => {
+      if (a.of === undefined || b.of === undefined) return Number(a.of === undefined) - Number(b.of === undefined);
+      return sign * compare(a.of, b.of);
+    });
+    const found = view(stock, { orderBy: (sign > 0 ? "of" : "of desc") as never });
+    expect(found.rows().map(({ tag }) => tag)).toEqual(right.map(({ tag }) => tag));
+  }
+});
+
+describe("a draft that is taken again", () => {
+  const written = async (
+    locale: string,
+    typed: Readonly<Record<string, string>>,
+  ): Promise<ReturnType<typeof memoryDrafts>> => {
+    const drafts = memoryDrafts();
+    const entry = newEntry(plant, { locale });
+    const draft = keepDraft(entry, drafts, { name: "plant" });
+    await draft.ready;
+    for (const [name, text] of Object.entries(typed)) entry.fields[name as "tag"].enter(text);
+    await draft.write();
+    draft.stop();
+    return drafts;
+  };
+
+  test.each([
+    ["as it was typed, in the same language", "en", "007", ["007", 7]],
+    ["as it is read, in another language", "de", "007", ["7", 7]],
+    ["as it was typed, in any language, where it can't be read", "de", "7 or so", ["7 or so", undefined]],
+  ] as const)("has a text %s", async (_, locale, typed, wanted) => {
+    const drafts = await written("en", { count: typed });
+    const entry = newEntry(plant, { locale });
+    const draft = keepDraft(entry, drafts, { name: "plant" });
+    await draft.ready;
+    draft.take();
+    draft.stop();
+    expect([entry.fields.count.text, entry.fields.count.value]).toEqual(wanted);
+  });
+});
+
+test("who follows the conflicts of a kept table is told when the row that was deleted here stays deleted", async () => {
+  const place = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const [mine, theirs] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
+  const [kept, other] = [await keep(mine, place), await keep(theirs, place)];
+  mine.delete("A");
+  theirs.update("A", { count: 5 });
+  await other.write();
+  await kept.write();
+  const counts: number[] = [];
+  const followed = follow(
+    () => kept.conflicts.length,
+    (count) => counts.push(count),
+  );
+  expect(kept.conflicts).toHaveLength(1);
+  kept.resolve("A", "mine");
+  expect([counts, kept.state]).toEqual([[0], "unsaved"]);
+  await kept.write();
+  followed.stop();
+  for (const each of [kept, other]) each.stop();
+  expect([mine.size, theirs.size]).toEqual([0, 0]);
 });
 
 test("a transaction that gives nothing says that it was done", () => {
