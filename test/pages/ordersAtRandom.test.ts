@@ -271,4 +271,4 @@ test("at random: list, form, lines, dialog and commands show what the orders hol
     await page.context().close();
   }
   console.info(`${rounds} pages of orders, ${rounds * STEPS} steps, seed ${random.seed}`);
-});
+}, 600_000);

@@ -193,4 +193,4 @@ test("at random in two windows: each says how it stands, and both end with what 
     await context.close();
   }
   console.info(`${rounds} times two windows, ${rounds * STEPS} steps, seed ${random.seed}`);
-});
+}, 600_000);
