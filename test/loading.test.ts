@@ -61,6 +61,34 @@ describe("rows from a file", () => {
     );
   });
 
+  test("by titles in the language of the table, or in that of the file", async () => {
+    const named = model(
+      {
+        tag: text({ title: "Tag" }),
+        height: number({ title: (locale) => (locale.startsWith("de") ? "Höhe" : "Height") }),
+      },
+      { key: "tag" },
+    );
+    for (const [locale, options, csv] of [
+      ["de", {}, "Tag;HÖHE\nA;31.5"],
+      ["en", { locale: "de" }, "tag;Höhe\nA;31,5"],
+      ["de", {}, "tag,Height\nA,31.5"],
+    ] as const) {
+      const stock = table(named, [], { locale });
+      expect([await loadRows(stock, csv, options), stock.get("A")?.height]).toMatchObject([
+        { ok: true, unused: [] },
+        31.5,
+      ]);
+    }
+  });
+
+  test("what is said of a column by hand goes before a heading that seems to be meant for the same field", async () => {
+    const { stock, loaded } = await load("tag,rows,count\nA,1,7", { columns: { count: "rows" } });
+    expect([stock.get("A")!.rows, loaded.unused]).toEqual([7, ["rows"]]);
+    const beside = await load("tag,count,rows\nA,7,1", { columns: { count: "rows" } });
+    expect([beside.stock.get("A")!.rows, beside.loaded.unused]).toEqual([7, ["rows"]]);
+  });
+
   test("that are bad are told by line and column and left out, or nothing is loaded; constraints are for later", async () => {
     const csv = 'tag,height,sold\nA,tall,true\nB,-5,false\n"C\nC",1,perhaps\nB,7,true\nD,1,true,more\nE,2,true';
     const { stock, loaded, tags } = await load(csv);

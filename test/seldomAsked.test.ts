@@ -16,6 +16,7 @@ import {
   newEntry,
   number,
   oneOf,
+  rows,
   steps,
   table,
   text,
@@ -377,6 +378,17 @@ test("who follows the conflicts of a kept table is told when the row that was de
   followed.stop();
   for (const each of [kept, other]) each.stop();
   expect([mine.size, theirs.size]).toEqual([0, 0]);
+});
+
+test("what is wrong in a row inside is told by the title that its field has in the reader's language", () => {
+  const line = model({
+    count: integer({ required: true, title: (locale) => (locale.startsWith("de") ? "Anzahl" : "Count") }),
+  });
+  const order = newEntry(model({ lines: rows(line) }), {
+    locale: "de",
+    values: { lines: [{ count: undefined }] as never },
+  });
+  expect(order.problems.map(({ message }) => message).join()).toContain("Anzahl");
 });
 
 test("a transaction that gives nothing says that it was done", () => {

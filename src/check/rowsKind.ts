@@ -14,6 +14,7 @@ import {
   readAs,
   type RowOf,
   sayOfValues,
+  showWhole,
   type Sure,
   valueIn,
 } from "../model/index.ts";
@@ -58,10 +59,25 @@ export function rows<M extends AnyModel, const O extends RowsOptions<RowOf<M>>>(
         : { ok: false, finding: { code: "badInput", message: "notAChoice", facts: { value: text } } },
     edit: (value) => String(value.length),
     show: (value, locale) => new Intl.NumberFormat(locale).format(value.length),
-    check: (value, locale, timeZone = "UTC") => checkRows(value, given, model, checkerFor(locale, timeZone)),
+    showWhole: (value, locale, timeZone) => shownRows(value, model, locale, timeZone),
+    check: (value, locale, timeZone = "UTC") => checkRows(value, given, model, checkerFor(locale, timeZone), locale),
   };
   checkOptions(kind, ["minItems", "maxItems"]);
   return kind;
+}
+
+/** So many rows are told, and of each what is entered in it. */
+const MOST = 6;
+
+function shownRows(rows: readonly object[], model: AnyModel, locale: string, timeZone: string): string {
+  const shownIn = (row: object): string =>
+    [...model.kinds]
+      .filter(([name, kind]) => !model.isCalculated(name) && kind.options.writeOnly !== true)
+      .map(([name, kind]) => showWhole(kind, valueIn(row, name), locale, timeZone))
+      .filter((text) => text !== "")
+      .join(" ");
+  const shown = rows.slice(0, MOST).map(shownIn);
+  return [...shown, ...(rows.length > MOST ? ["…"] : [])].join("; ");
 }
 
 function isRow(model: AnyModel, row: unknown): boolean {
@@ -77,12 +93,13 @@ function checkRows(
   limits: RowsOptions<unknown>,
   model: AnyModel,
   checker: RowChecker,
+  locale: string,
 ): readonly Finding[] {
   const found: Finding[] = [];
   rows.forEach((row, place) => {
     for (const { code, message, pointer, severity } of checker.check(row)) {
       if (severity !== "error") continue;
-      const title = pointer === "" ? (model.title ?? "") : model.titleOf(nameIn(pointer));
+      const title = pointer === "" ? (model.title ?? "") : model.titleOf(nameIn(pointer), locale);
       const inside = `/${place}${pointer}`;
       // A row's own rules come here with names of their own; they are told as what they say.
       found.push({

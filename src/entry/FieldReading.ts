@@ -1,7 +1,16 @@
 import { Calculation, type Follower, internal, Value } from "../engine/index.ts";
 import { asForRule } from "../check/index.ts";
 import { type Conflict } from "../merge/index.ts";
-import { type AnyKind, BLANK, type Choice, pointerTo, type Problem, type Reading, showValue } from "../model/index.ts";
+import {
+  type AnyKind,
+  BLANK,
+  type Choice,
+  pointerTo,
+  type Problem,
+  type Reading,
+  showValue,
+  showWhole,
+} from "../model/index.ts";
 import { type Answer, isOutOfDate } from "./Answer.ts";
 import { type Entered, enteredValue, FOLLOWING } from "./Entered.ts";
 import type { FieldOwner } from "./FieldOwner.ts";
@@ -65,6 +74,10 @@ export abstract class FieldReading<V = unknown> {
 
   displayOf(value: V): string {
     return showValue(this.kindNow, value, this.locale, this.timeZone);
+  }
+
+  wholeOf(value: V): string {
+    return showWhole(this.kindNow, value, this.locale, this.timeZone);
   }
 
   get choices(): readonly Choice[] | undefined {

@@ -13,8 +13,8 @@ export interface CheckedField {
   readonly relevant: boolean;
   readonly locale: string;
   readonly timeZone: string;
-  /** A value as it is shown. */
-  displayOf(value: unknown): string;
+  /** A value as it is told apart from another. */
+  wholeOf(value: unknown): string;
 }
 
 const noProblems: readonly Problem[] = [];
@@ -44,7 +44,7 @@ export function fieldProblems(field: CheckedField, content: Entered, entered: En
 
 function inConflict(field: CheckedField, content: Entered, { theirs, mine = content }: FieldConflict): Finding {
   const shown = (value: unknown): string =>
-    field.kind.isBlank(value) ? say(field.locale, "nothingEntered") : field.displayOf(value);
+    field.kind.isBlank(value) ? say(field.locale, "nothingEntered") : field.wholeOf(value);
   // A message must not contain a secret value.
   const secret = field.kind.options.writeOnly === true;
   const facts = secret

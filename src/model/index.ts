@@ -104,6 +104,6 @@ export type {
 export type { AreaWords, Language, MessageFacts } from "./words.ts";
 export { missingAt, problemAt } from "./problemAt.ts";
 export { plainKind } from "./plainKind.ts";
-export { showValue } from "./showValue.ts";
+export { showValue, showWhole } from "./showValue.ts";
 export { storedFields } from "./storedFields.ts";
 export { localeFrom, timeZoneFrom } from "./localeOptions.ts";

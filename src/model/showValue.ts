@@ -25,3 +25,9 @@ export function showValue(kind: AnyKind | undefined, value: unknown, locale: str
   if (kind === undefined) return showPlain(value, locale);
   return kind.isBlank(value) ? "" : kind.show(value, locale, timeZone);
 }
+
+/** What people choose by between two values: what they show, or more where that tells little. */
+export const showWhole = (kind: AnyKind | undefined, value: unknown, locale: string, timeZone: string): string =>
+  kind?.showWhole === undefined || kind.isBlank(value)
+    ? showValue(kind, value, locale, timeZone)
+    : kind.showWhole(value, locale, timeZone);

@@ -74,7 +74,7 @@ describe.each(Object.keys(parts) as (keyof typeof parts)[])("in %s", (part) => {
         `lines.insert({ species: "Tilia", count: 2 }); orders.update(1, { lines: [{ species: "Betula", count: 9 }] })`,
       );
       await page.locator("[data-conflict] button").first().waitFor();
-      expect(await told(page)()).toMatch(/^Changed elsewhere too\. There: 1\. Here: 2\./);
+      expect(await told(page)()).toMatch(/^Changed elsewhere too\. There: Betula 9\. Here: Acer 4; Tilia 2\./);
       expect(await page.locator("[role=status]").innerText()).toMatch(/^Plants: Changed elsewhere too/);
       await page
         .locator("[data-conflict] button")

@@ -152,6 +152,8 @@ export interface Kind<V = unknown, Empty = unknown, S extends Sureness = Surenes
   edit(value: V | Empty, locale: string, timeZone?: string): string;
   /** The text to show it with: its display format, with unit or caption. */
   show(value: V | Empty, locale: string, timeZone?: string): string;
+  /** What is in a value of which `show` tells little, as the rows in it: so that people can choose between two. */
+  showWhole?(value: V, locale: string, timeZone: string): string;
   /** What HTML's local date and time control holds for a value, by the clock of a zone; and back: `undefined` for a time that the zone leaves out. */
   toLocal?(value: V, timeZone: string): string;
   fromLocal?(local: string, timeZone: string): V | undefined;

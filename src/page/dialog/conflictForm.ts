@@ -1,4 +1,4 @@
-import { putIn, rowTitle, say, sayOfKeeping } from "../../model/index.ts";
+import { putIn, rowTitle, say, sayOfKeeping, showWhole } from "../../model/index.ts";
 import type { AnyTable, TableState } from "../../table/index.ts";
 import { internal } from "../../engine/index.ts";
 import { ensureId } from "../dom.ts";
@@ -39,10 +39,10 @@ function linesOf({ base, mine, theirs, fields }: PageConflict, table: TableState
     ];
   }
   const show = (field: string, value: unknown): string =>
-    table.show(model.kindOf(field), value) || say(locale, "notSet");
+    showWhole(model.kindOf(field), value, locale, table.timeZone) || say(locale, "notSet");
   return Object.entries(fields).map(([field, { base: began, mine: here, theirs: there }]) => ({
     field,
-    title: model.titleOf(field),
+    title: model.titleOf(field, locale),
     texts: [show(field, began), show(field, here), show(field, there)],
   }));
 }

@@ -50,7 +50,7 @@ export class ConflictChoice {
   #facts(value: unknown): { readonly value?: string } {
     const { kind } = this.#field;
     if (kind.isBlank(value) || kind.options.writeOnly === true) return {};
-    const shown = this.#field.displayOf(value);
+    const shown = this.#field.wholeOf(value);
     return { value: shown.length > MOST ? `${shown.slice(0, MOST)}…` : shown };
   }
 

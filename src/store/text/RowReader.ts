@@ -139,13 +139,13 @@ export class RowReader<M extends AnyModel> {
   }
 
   #takeHeadings(headings: readonly string[], fault: LineFault | undefined): void {
-    const { columns, locale } = this.#format;
+    const { columns, locale, notation } = this.#format;
     if (fault !== undefined)
       throw new IronwoodError(
         "unknownField",
         `The first line can't be read: ${sayOfRows(locale, fault).replace(/\.$/, "")}`,
       );
-    const { fields, unused } = fieldsOf(this.#model, headings, isList(columns) ? {} : columns);
+    const { fields, unused } = fieldsOf(this.#model, headings, isList(columns) ? {} : columns, [locale, notation]);
     this.#unused.push(...unused);
     this.#useFields(headings, fields);
   }

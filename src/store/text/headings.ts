@@ -12,20 +12,30 @@ export interface ColumnFields {
 /**
  * Finds the fields of columns by their headings: as `columns` says, else by the names and titles of the fields.
  *
+ * @param locales - the languages that titles may be in, beside that of the model
  * @throws `unknownField` when no heading is a field, or none is the key
  */
 export function fieldsOf(
   model: AnyModel,
   headings: readonly string[],
   columns: Readonly<Record<string, string | undefined>> = {},
+  locales: readonly (string | undefined)[] = [],
 ): ColumnFields {
   const names = storedFields(model).map(([name]) => name);
-  const taken = new Set<string>();
+  // What is said by hand goes before what a heading seems to say, also one that stands before it.
+  const taken = new Set(
+    headings.flatMap((heading) => (Object.hasOwn(columns, heading) ? [columns[heading] ?? ""] : [])),
+  );
   const unused: string[] = [];
+  const namesOf = (name: string): readonly string[] => [
+    name,
+    model.titleOf(name),
+    ...locales.map((locale) => model.titleOf(name, locale)),
+  ];
   const isMeantBy =
     (wanted: string) =>
     (name: string): boolean =>
-      folded(name) === wanted || folded(model.titleOf(name)) === wanted;
+      namesOf(name).some((each) => folded(each) === wanted);
   /** The field that a heading names and no other does, where such names are meant. */
   const take = (heading: string, isNamed: (wanted: string) => (name: string) => boolean): string | undefined => {
     const name = names.find(isNamed(folded(heading)));
@@ -36,7 +46,6 @@ export function fieldsOf(
   const now = headings.map((heading) =>
     Object.hasOwn(columns, heading) ? columns[heading] : take(heading, isMeantBy),
   );
-  for (const name of now) if (name !== undefined) taken.add(name);
   // What a field was called counts where no column has its name of now.
   const wasMeantBy =
     (wanted: string) =>

@@ -1,0 +1,11 @@
+import { launchBrowser } from "./scripts/browser.mjs";
+import { buildExamples, startDemo } from "./scripts/demo.mjs";
+import { mkdtempSync } from "node:fs";
+await buildExamples();
+const demo = await startDemo({ folder: mkdtempSync("/tmp/look-"), port: 0 });
+const browser = await launchBrowser();
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+const page = await context.newPage();
+page.on("pageerror", (e) => console.log("ERR", e.message)); page.on("console", (m) => m.type() === "error" && console.log("CON", m.text()));
+await (await import(process.argv[2])).default(page, demo.address, context);
+await browser.close(); await demo.stop(); process.exit(0);
