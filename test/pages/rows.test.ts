@@ -352,6 +352,16 @@ describe("rows that are edited in a template", () => {
     expect(errors).toEqual([]);
   });
 
+  test("Escape at a button of a row takes back what was entered in the row", async () => {
+    const { page, item, errors } = await withTasks();
+    await item(1).locator("[name=what]").fill("Plant out");
+    await item(1).getByRole("button").focus();
+    await page.keyboard.press("Escape");
+    expect(await item(1).locator("[name=what]").inputValue()).toBe("Plant");
+    await page.keyboard.press("Escape");
+    expect(errors).toEqual([]);
+  });
+
   test("a change elsewhere is seen in the row, and what is typed meanwhile stays; a row that moves keeps the focus", async () => {
     const { page, item, row } = await withTasks();
     await item(0).locator("[name=minutes]").fill("30");

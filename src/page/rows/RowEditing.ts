@@ -152,7 +152,8 @@ export class RowEditing {
 
   /** Takes back what was changed: in the control that a person is in, else in the row. @returns whether there was something */
   revert(active: Element | null): boolean {
-    const name = this.#copy.parts.find(({ element }) => element === active)?.name;
+    // A button of the row has the name of its command.
+    const name = this.#copy.parts.find(({ what, element }) => what === "control" && element === active)?.name;
     const field = name === undefined ? undefined : this.#entry.core.field(name);
     const inControl = field !== undefined && !(field instanceof CalculatedFieldState) && field.changed;
     if (!inControl && !this.#entry.changed) return false;
