@@ -306,3 +306,42 @@ describe("a combo box", () => {
     expect(await eventually(species, "s1")).toBe("s1");
   });
 });
+
+describe.each([1, 4])("a select of %d lines", (size) => {
+  test("shows what its field holds after each key, where nobody may choose and where the choice is answered with another", async () => {
+    for (const isLocked of [true, false]) {
+      const { page } = await pageWith(
+        `<form name="card"><select name="species" size="${size}" aria-label="Species"></select></form>`,
+      );
+      await page.evaluate((locked) => {
+        const { bindPage, follow, model, newEntry, oneOf } = ironwood;
+        const card = newEntry(model({ species: oneOf(["Acer", "Betula", "Tilia"]) }), {
+          values: { species: "Tilia" },
+          readOnly: () => locked,
+          save: () => undefined,
+        });
+        follow(
+          () => card.values.species,
+          (species) => {
+            if (species === "Betula" || species === "Acer") card.values.species = "Tilia";
+          },
+        );
+        bindPage(document, { card });
+        kept["card"] = card;
+      }, isLocked);
+      const [shows, holds] = [
+        () => page.locator("select").inputValue(),
+        () => page.evaluate(() => (kept["card"] as { values: { species: string } }).values.species),
+      ];
+      await page.focus("select");
+      if (size > 1) await page.click("option:has-text('Acer')", { force: true });
+      // A key may find the choice that was pressed, of which the platform tells nothing any more.
+      for (const key of ["A", "c", "e", "ArrowUp", "Home", "B", "e", "t"]) {
+        await page.keyboard.press(key);
+        const now = await holds();
+        expect([isLocked, key, await shows()]).toEqual([isLocked, key, now ?? ""]);
+        if (isLocked) expect([key, now]).toEqual([key, "Tilia"]);
+      }
+    }
+  });
+});

@@ -116,6 +116,28 @@ describe("lists of rows", () => {
       await page.evaluate(() => (kept["stock"] as Stock).get("B")!.count),
     ]).toEqual(["3", 20]);
   });
+
+  test("a list in which somebody types while its row can't be left shows the row that is current, each time", async () => {
+    // The page is bound without the form first, which is reported.
+    const { page, errors } = await withStock(
+      `<select id="tags" size="4"></select><form name="plant"><input name="tag" aria-label="Tag"><input name="species" aria-label="Species"><input name="count" aria-label="Plants"></form>`,
+    );
+    await page.evaluate(() => {
+      const { bindForm, bindList, editEntry } = ironwood;
+      const shown = kept["shown"] as never;
+      bindList(document.querySelector<HTMLSelectElement>("#tags")!, shown, { show: "species" });
+      bindForm(document.querySelector("form")!, editEntry(shown, { locale: "en" }));
+    });
+    expect(errors).toHaveLength(1);
+    await page.selectOption("#tags", { label: "Betula" });
+    await page.fill("[name=count]", "many");
+    await page.click("#tags option:nth-child(1)");
+    // A key may find the row that was pressed, of which the platform tells nothing any more.
+    for (const key of "Ace") {
+      await page.keyboard.press(key);
+      expect([key, await options(page, "tags")]).toEqual([key, "Acer *Betula Corylus"]);
+    }
+  });
 });
 
 describe("a dialog that edits a row", () => {

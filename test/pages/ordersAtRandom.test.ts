@@ -155,7 +155,11 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
         const captions = [...list.options]
           .filter(({ hidden, disabled }) => !hidden && !disabled)
           .map(({ text }) => text.trim());
-        differs("the list", JSON.stringify(captions), JSON.stringify(shown.rows().map(({ site }) => site.trim().replaceAll(/\s+/g, " "))));
+        differs(
+          "the list",
+          JSON.stringify(captions),
+          JSON.stringify(shown.rows().map(({ site }) => site.trim().replaceAll(/\s+/g, " "))),
+        );
         const currentAt = shown.currentKey === undefined ? -1 : shown.placeOf(shown.currentKey);
         if (document.activeElement !== list) differs("the place in the list", list.selectedIndex, currentAt);
         const form = document.forms.namedItem("order")!;

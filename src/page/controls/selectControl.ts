@@ -1,6 +1,7 @@
 import type { FieldState } from "../../entry/index.ts";
 import { type Choice, sameChoices } from "../../model/index.ts";
 import { toggleAttribute } from "../dom.ts";
+import { followUntoldChoices, type KnownChoice } from "../list/untoldChoice.ts";
 import type { ControlContext } from "./ControlContext.ts";
 import { PageControl } from "./PageControl.ts";
 
@@ -20,10 +21,12 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   /** An extra option for a value that is none of the choices: kept, shown, and not to be chosen again. */
   #foreign: HTMLOptionElement | undefined;
   readonly #made = new Set<HTMLOptionElement>();
+  readonly #known: KnownChoice;
 
   constructor(field: FieldState, element: HTMLSelectElement, context: ControlContext) {
     super(field, [element], context);
     this.#element = element;
+    this.#known = followUntoldChoices(element, () => this.change());
     const { options } = element;
     this.#blank = element.multiple ? undefined : [...options].find((option) => option.value === "");
     if (this.#blank !== undefined) this.#ownBlank = { option: this.#blank, disabled: this.#blank.disabled };
@@ -62,6 +65,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
       for (const option of this.#element.options) option.selected = values.includes(option.value);
     else this.#showOne(values[0]);
     this.#showForeign(values);
+    this.#known.note();
   }
 
   #fill(choices: readonly Choice[]): void {
@@ -112,6 +116,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
 
   change(): void {
     if (this.readOnly) return this.show();
+    this.#known.note();
     const chosen = [...this.#element.selectedOptions].map((option) => option.value);
     const { choices, kind, value } = this.field;
     if (choices === undefined) return this.choose(chosen[0] ?? "", this.#element);
@@ -136,6 +141,7 @@ export class SelectControl extends PageControl<HTMLSelectElement> {
   }
 
   protected override restorePage(): void {
+    this.#known.stop();
     for (const option of this.#made) option.remove();
     this.#foreign?.remove();
     if (this.#ownBlank !== undefined && !this.#ownBlank.option.isConnected)

@@ -3,6 +3,7 @@ import { mirror, type Stoppable, getOrMake } from "../../engine/index.ts";
 import type { ViewState } from "../../table/index.ts";
 import { placeInOrder, placeOf } from "../dom.ts";
 import { stoppable } from "../stoppable.ts";
+import { followUntoldChoices } from "./untoldChoice.ts";
 
 /** The text of a row in a list: a field, several fields with commas between, or a function of the builder. */
 export type ListText<Row> = string | readonly string[] | ((row: Row) => string);
@@ -53,6 +54,10 @@ export function showList(select: HTMLSelectElement, view: ViewState, text: ListT
     showChosen();
   };
   const showChosen = (): void => {
+    markChosen();
+    known.note();
+  };
+  const markChosen = (): void => {
     if (select.multiple) {
       for (const [slot, option] of options) option.selected = view.isSelectedAt(slot);
       return;
@@ -71,10 +76,12 @@ export function showList(select: HTMLSelectElement, view: ViewState, text: ListT
     // What says no to leaving a row may have put back the one before.
     showChosen();
   };
+  const known = followUntoldChoices(select, change);
   const showing = mirror(show, "a list");
   select.addEventListener("change", change);
   return stoppable(() => {
     showing.stop();
+    known.stop();
     select.removeEventListener("change", change);
     for (const option of made) option.remove();
   });
