@@ -331,7 +331,7 @@ describe.each([1, 4])("a select of %d lines", (size) => {
       }, isLocked);
       const [shows, holds] = [
         () => page.locator("select").inputValue(),
-        () => page.evaluate(() => (kept["card"] as { values: { species: string } }).values.species),
+        () => page.evaluate(() => (kept["card"] as { values: { species: string | undefined } }).values.species),
       ];
       await page.focus("select");
       if (size > 1) await page.click("option:has-text('Acer')", { force: true });
