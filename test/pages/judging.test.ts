@@ -189,6 +189,32 @@ describe("what comes into a page later", () => {
     expect(told(errors)).toHaveLength(4);
   });
 
+  test("what gets another name is judged by that name, and bound to what it is called then", async () => {
+    const { page, errors } = await pageWith(
+      '<form name="card"><input name="tag"><select name="light"></select></form><output data-name="card.tag"></output><button command="--clear-card">Clear</button>',
+    );
+    await page.evaluate(bindThings);
+    errors.splice(0);
+    const rename = (selector: string, attribute: string, name: string): Promise<void> =>
+      page.evaluate(([at, which, to]) => document.querySelector(at)!.setAttribute(which, to), [
+        selector,
+        attribute,
+        name,
+      ] as const);
+    await rename("input", "name", "tga");
+    await rename("output", "data-name", "crad.tag");
+    await rename("button", "command", "--claer-card");
+    expect(told(errors)).toEqual([
+      expect.stringMatching(/^<input name="tga">.*Did you mean "tag"\?.*unknownField$/),
+      expect.stringMatching(/^<output data-name="crad.tag"> .*Did you mean "card"\?.*unknownName$/),
+      expect.stringMatching(/^<button.* command="--claer-card"> .*Did you mean "clearCard"\?.*unknownCommand$/),
+    ]);
+    await rename("input", "name", "tag");
+    await rename("output", "data-name", "card.light");
+    await rename("button", "command", "--clear-card");
+    expect([await page.inputValue("input"), told(errors).length]).toEqual(["AB-0042", 3]);
+  });
+
   test("is judged where one form is bound, and only in that form", async () => {
     const { page, errors } = await pageWith('<form id="a"><input name="tag"></form><form id="b"></form>');
     await page.evaluate(() => {

@@ -22,8 +22,8 @@ export interface Arrived extends PageFacts {
 }
 
 /**
- * Judges what comes into a page, before it is bound: an observer that began earlier is called earlier. Each verdict is told once. Elements
- * that got another name are not looked at again, since the attributes that they have by now are those that binding has given them.
+ * Judges what comes into a page, before it is bound: an observer that began earlier is called earlier. Each verdict is told once. Of an
+ * element that gets another name, only that is judged, since the other attributes that it has by now are those that binding has given it.
  */
 export class Arrivals implements LaterJudging {
   readonly #observer: MutationObserver;
@@ -37,15 +37,18 @@ export class Arrivals implements LaterJudging {
     this.#verdicts = verdicts;
     this.#told = new Set(verdicts.map(textOf));
     this.#observer = new MutationObserver((records) => {
-      const arrived = arrivedIn(records, modelOf);
-      if (arrived !== undefined) this.#tell(judge(arrived));
+      const [arrived, renamed] = [arrivedIn(addedBy(records), modelOf), arrivedIn(renamedBy(records), modelOf)];
+      const found = arrived === undefined ? [] : judge(arrived);
+      const ofNames = renamed === undefined ? [] : judge(renamed).filter(({ code }) => code.startsWith("unknown"));
+      this.#tell([...found, ...ofNames]);
     });
-    this.#observer.observe(root, { childList: true, subtree: true });
+    this.#observer.observe(root, { childList: true, subtree: true, attributeFilter: ["name", "data-name", "command"] });
   }
 
   #tell(found: readonly Verdict[]): void {
     const fresh = found.filter((verdict) => !this.#told.has(textOf(verdict)));
     for (const verdict of fresh) this.#told.add(textOf(verdict));
+    if (fresh.length === 0) return;
     this.#verdicts.push(...fresh);
     // There is nobody who could catch it.
     report(fresh, false);
@@ -67,7 +70,7 @@ export class Arrivals implements LaterJudging {
 
 const textOf = ({ place, message }: Verdict): string => `${place} ${message}`;
 
-function arrivedIn(records: readonly MutationRecord[], modelOf: ModelOf): Arrived | undefined {
+function addedBy(records: readonly MutationRecord[]): Set<Element> {
   const added = new Set<Element>();
   for (const { addedNodes } of records)
     for (const node of addedNodes)
@@ -75,6 +78,27 @@ function arrivedIn(records: readonly MutationRecord[], modelOf: ModelOf): Arrive
         if (memberOf(node, "matches")(bindable)) added.add(node);
         for (const inner of memberOf(node, "querySelectorAll")(bindable)) if (!isInCopy(inner)) added.add(inner);
       }
+  return added;
+}
+
+/** What got another name. The names of radio buttons are written by binding too, so that groups are told apart. */
+function renamedBy(records: readonly MutationRecord[]): Set<Element> {
+  const isNew = new Set(records.flatMap(({ addedNodes }) => [...addedNodes]));
+  return new Set(
+    records.flatMap(({ type, target }) =>
+      type === "attributes" &&
+      isElement(target) &&
+      memberOf(target, "matches")(`:is(${bindable}):not([type=radio], fieldset, form)`) &&
+      memberOf(target, "isConnected") &&
+      !isNew.has(target) &&
+      !isInCopy(target)
+        ? [target]
+        : [],
+    ),
+  );
+}
+
+function arrivedIn(added: ReadonlySet<Element>, modelOf: ModelOf): Arrived | undefined {
   if (added.size === 0) return undefined;
   const forms = [...added].filter((element) => isNamed(element, "form"));
   const grown = new Map<HTMLFormElement, Set<Element>>();
