@@ -215,6 +215,18 @@ describe("what comes into a page later", () => {
     expect([await page.inputValue("input"), told(errors).length]).toEqual(["AB-0042", 3]);
   });
 
+  test("a page that is bound again over what is bound has no contradiction by what binding has written", async () => {
+    const { page, errors } = await pageWith('<form name="card"><input name="tag"><input name="stems"></form>');
+    await page.evaluate(() => {
+      const { bindPage, integer, model, newEntry, text } = ironwood;
+      const card = newEntry(model({ tag: text(), stems: integer() }).required({ tag: (row) => row.stems === 3 }));
+      card.values.stems = 3;
+      for (let times = 0; times < 2; times++) bindPage(document, { card });
+    });
+    expect(await page.getAttribute("[name=tag]", "required")).toBe("");
+    expect(errors).toEqual([expect.stringContaining("was bound already as a form")]);
+  });
+
   test("is judged where one form is bound, and only in that form", async () => {
     const { page, errors } = await pageWith('<form id="a"><input name="tag"></form><form id="b"></form>');
     await page.evaluate(() => {

@@ -4,6 +4,8 @@ import type { AnyModel } from "../../model/index.ts";
 import { linkedTables } from "../../rows/index.ts";
 import { formName, memberOf } from "../memberOf.ts";
 import type { SortedThings } from "../pageThings.ts";
+import type { Survey } from "../survey.ts";
+import { isBound } from "../takeOver.ts";
 import { Arrivals } from "./Arrivals.ts";
 import { formFacts, pageFacts, templateFacts } from "./facts.ts";
 import type { Judge } from "./Judge.ts";
@@ -18,6 +20,13 @@ const modelIn =
 
 /** The fields whose rows somebody has as a table: what shows them may stand anywhere. */
 const fieldsAsTables = (entry: EntryState): readonly string[] => [...linkedTables(entry).keys()];
+
+/**
+ * Of a form that is bound already and is bound again, only the names are judged: its controls have attributes by now that binding has given
+ * them.
+ */
+const asFound = (forms: readonly Survey[], verdicts: readonly Verdict[]): readonly Verdict[] =>
+  forms.some(({ form }) => isBound("form", form)) ? verdicts.filter(({ code }) => code !== "contradiction") : verdicts;
 
 /** What a page is judged by. */
 const boundThings = ({ entries, commands, steps, parts }: SortedThings): BoundThings => ({
@@ -38,8 +47,8 @@ const isOfElement = ({ code, place }: Verdict): boolean => code !== "noControl" 
  */
 export const judge: Judge = {
   report,
-  ofPage: (root, forms, things) => judgePage(pageFacts(root, forms), boundThings(things)),
-  ofForm: (survey, entry) => judgeForm(formFacts(survey), entry.model, fieldsAsTables(entry)),
+  ofPage: (root, forms, things) => asFound(forms, judgePage(pageFacts(root, forms), boundThings(things))),
+  ofForm: (survey, entry) => asFound([survey], judgeForm(formFacts(survey), entry.model, fieldsAsTables(entry))),
   laterOfPage: (root, things, verdicts) =>
     new Arrivals(root, verdicts, modelIn(things), (arrived) => [
       // What the page has not got yet was said when it was bound.
