@@ -14,6 +14,7 @@ import {
   integer,
   model,
   newEntry,
+  notices,
   number,
   oneOf,
   rows,
@@ -24,6 +25,7 @@ import {
   transaction,
   view,
 } from "../src/index.ts";
+import { keyLetter } from "../src/command/index.ts";
 import { listKey } from "../src/control/index.ts";
 import { newId, platform, Value } from "../src/engine/index.ts";
 import { keep, keepDraft, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
@@ -389,6 +391,91 @@ test("what is wrong in a row inside is told by the title that its field has in t
     values: { lines: [{ count: undefined }] as never },
   });
   expect(order.problems.map(({ message }) => message).join()).toContain("Anzahl");
+});
+
+test("what is followed goes on being followed when it stops something else as it looks", () => {
+  const [mine, others] = [new Value(1), new Value(1)];
+  const other = follow(
+    () => others.read(),
+    () => undefined,
+  );
+  const seen: number[] = [];
+  const followed = follow(
+    () => {
+      other.stop();
+      return mine.read();
+    },
+    (now) => seen.push(now),
+  );
+  mine.write(2);
+  mine.write(3);
+  followed.stop();
+  mine.write(4);
+  expect(seen).toEqual([2, 3]);
+});
+
+test("rows are told apart by the first six of them", () => {
+  const line = model({ species: text(), count: integer() });
+  const told = (length: number): string => {
+    const orders = table(
+      model({ number: integer(), lines: rows(line) }, { key: "number" }),
+      [{ number: 1, lines: [] }],
+      {
+        locale: "en",
+      },
+    );
+    const entry = editEntry(orders, 1);
+    entry.values.lines = Array.from({ length }, (_, at) => ({ species: `S${at}`, count: at }));
+    orders.update(1, { lines: [{ species: "Acer", count: undefined }] });
+    return entry.fields.lines.problems[0]!.message;
+  };
+  expect(told(6)).toBe("Changed elsewhere too. There: Acer. Here: S0 0; S1 1; S2 2; S3 3; S4 4; S5 5.");
+  expect(told(7)).toMatch(/S5 5; …\.$/);
+});
+
+test.each(["refused", "unreachable", "conflict"] as const)(
+  "that rows are %s is told to the person",
+  async (trouble) => {
+    const place = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+    const [stock, elsewhere] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
+    const failing = {
+      ...place,
+      write: async () => Promise.reject(new StoreError(trouble as "refused", "It can't be.")),
+    };
+    const kept = await keep(stock, (trouble === "conflict" ? place : failing) as never, { writeAfter: 1 });
+    const other = await keep(elsewhere, place);
+    const before = new Set(notices.history);
+    if (trouble === "conflict") elsewhere.update("A", { count: 7 });
+    stock.update("A", { count: 8 });
+    await other.write();
+    for (let wait = 0; wait < 20 && kept.state !== trouble; wait++) await new Promise((go) => setTimeout(go, 5));
+    expect([kept.state, notices.history.filter((each) => !before.has(each) && each.text === kept.said).length]).toEqual(
+      [trouble, 1],
+    );
+    for (const each of [kept, other]) each.stop();
+  },
+);
+
+test("fields that propose each other do so from the first moment", () => {
+  const girth = model({ metric: number(), inches: number() })
+    .proposed({ inches: (row) => row.metric! / 2.5 })
+    .proposed({ metric: (row) => row.inches! * 2.5 });
+  expect(newEntry(girth, { values: { metric: 100 } }).values.inches).toBe(40);
+  expect(newEntry(girth, { values: { inches: 40 } }).values.metric).toBe(100);
+  expect({ ...newEntry(girth).values }).toEqual({ metric: undefined, inches: undefined });
+  const total = girth.calculated({ twice: (row) => row.inches! * 2 });
+  expect(newEntry(total, { values: { metric: 100 } }).values.twice).toBe(80);
+});
+
+test.each([
+  [{ key: "я", code: "KeyZ" }, "z"],
+  [{ key: "Z", code: "KeyW" }, "z"],
+  [{ key: "é", code: "Digit2" }, "é"],
+  [{ key: "ö", code: "Semicolon" }, "ö"],
+  [{ key: "Enter", code: "Enter" }, "Enter"],
+  [{ key: "7" }, "7"],
+] as const)("the key %j stands for %s in shortcuts", (pressed, letter) => {
+  expect(keyLetter(pressed)).toBe(letter);
 });
 
 test("a transaction that gives nothing says that it was done", () => {
