@@ -14,9 +14,11 @@ import {
   integer,
   model,
   newEntry,
+  newHistory,
   notices,
   number,
   oneOf,
+  pasteBlock,
   rows,
   steps,
   table,
@@ -182,6 +184,20 @@ describe("what is stopped leaves no timer", () => {
       const kept = await keep(stock, { ...memoryStore(plant), write: gone });
       stock.insert({ tag: "A", count: 1 });
       await kept.write();
+      return kept;
+    },
+    "a kept table that is to read all again, and can't": async () => {
+      const place = memoryStore(plant);
+      let tell: ((news: { kind: "reload"; mark: string }) => void) | undefined;
+      const store = { ...place, follow: (_since: unknown, listener: typeof tell) => void (tell = listener) };
+      const kept = await keep(table(plant, [], { locale: "en" }), store as never);
+      Object.assign(store, {
+        async *read() {
+          yield await Promise.reject(new StoreError("unreachable", "Nobody is there."));
+        },
+      });
+      tell!({ kind: "reload", mark: "" });
+      for (let turns = 0; turns < 5; turns++) await new Promise((go) => setImmediate(go));
       return kept;
     },
     "a command": async () => {
@@ -476,6 +492,76 @@ test.each([
   [{ key: "7" }, "7"],
 ] as const)("the key %j stands for %s in shortcuts", (pressed, letter) => {
   expect(keyLetter(pressed)).toBe(letter);
+});
+
+test("who follows what can be undone is told by each step there and back", () => {
+  const history = newHistory();
+  const entry = newEntry(plant, { history });
+  entry.values.count = 1;
+  const seen: (string | undefined)[] = [];
+  const followed = follow(
+    () => [history.undoes?.titles.join(), history.redoes?.titles.join()].join(" | "),
+    (now) => seen.push(now),
+  );
+  entry.undo();
+  entry.redo();
+  followed.stop();
+  expect(seen).toEqual([" | Count", "Count | "]);
+});
+
+test("a conflict ends when here is entered what others have entered", async () => {
+  const place = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
+  const [stock, elsewhere] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
+  const [kept, other] = [await keep(stock, place), await keep(elsewhere, place)];
+  elsewhere.update("A", { count: 7 });
+  stock.update("A", { count: 8 });
+  await other.write();
+  await kept.write();
+  expect([kept.state, kept.conflicts.length]).toEqual(["conflict", 1]);
+  stock.update("A", { count: 7 });
+  expect([kept.state, kept.conflicts.length, kept.unsaved.length]).toEqual(["saved", 0, 0]);
+  for (const each of [kept, other]) each.stop();
+});
+
+test("a row that is changed, and in which something is typed too, is in a draft once", async () => {
+  const drafts = memoryDrafts();
+  const place = memoryStore(plant, { rows: ["A", "B"].map((tag) => ({ tag, count: 1 })) });
+  const stock = table(plant, [], { locale: "en" });
+  const kept = await keep(stock, place, { drafts });
+  stock.update("A", { count: 2 });
+  editEntry(stock, "A").fields.count.enter("3");
+  editEntry(stock, "B").fields.count.enter("4");
+  await kept.draft!.write();
+  kept.stop();
+  const again = await keep(table(plant, [], { locale: "en" }), place, { drafts });
+  await again.draft!.ready;
+  expect(again.draft!.offered?.titles).toEqual(["A", "B"]);
+  again.stop();
+});
+
+test("a block that a rule of the row refuses is refused as a whole, with row and field of each problem", () => {
+  const ruled = model({ tag: text(), least: integer(), count: integer({ minimum: 0 }) }, { key: "tag" }).rule(
+    "enough",
+    {
+      shownAt: ["count"],
+      holds: (row) => (row.count ?? 0) >= (row.least ?? 0) || "Too few.",
+    },
+  );
+  const stock = table(
+    ruled,
+    ["A", "B", "C"].map((tag) => ({ tag, least: 5, count: 9 })),
+    { locale: "en" },
+  );
+  const pasted = pasteBlock(view(stock), [["8"], ["4"], ["-1"]], { row: 0, columns: ["count"] });
+  expect(pasted).toMatchObject({
+    ok: false,
+    problems: [
+      { row: 2, name: "count", message: "Too few." },
+      { row: 3, name: "count", code: "rangeUnderflow" },
+      { row: 3, name: "count", message: "Too few." },
+    ],
+  });
+  expect([...stock].map(({ count }) => count)).toEqual([9, 9, 9]);
 });
 
 test("a transaction that gives nothing says that it was done", () => {
