@@ -29,8 +29,9 @@ import {
 } from "../src/index.ts";
 import { keyLetter } from "../src/command/index.ts";
 import { listKey } from "../src/control/index.ts";
-import { newId, platform, Value } from "../src/engine/index.ts";
-import { keep, keepDraft, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+import { internal, newId, platform, Value } from "../src/engine/index.ts";
+import { FieldState } from "../src/entry/index.ts";
+import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 import { seeded } from "./seeded.ts";
 
 const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
@@ -562,6 +563,43 @@ test("a block that a rule of the row refuses is refused as a whole, with row and
     ],
   });
   expect([...stock].map(({ count }) => count)).toEqual([9, 9, 9]);
+});
+
+test("a table speaks the language that its builder gave it, and else that of the page", () => {
+  const [given, set, offered] = [table(plant, [], { locale: "de" }), table(plant), table(plant)];
+  set.locale = "ar";
+  for (const each of [given, set, offered]) each[internal].offerLocale("fr");
+  expect([given, set, offered].map(({ locale }) => locale)).toEqual(["de", "ar", "fr"]);
+});
+
+test("a line that the reading of an older model fails on is left out, and told with what it says", async () => {
+  const older = model({ tag: text(), height: integer() }, { key: "tag" }).formerly({
+    read: ({ tag, height }) => {
+      if (tag === "B") throw new Error("no height");
+      return { height: height === "tall" ? 7 : Number(height) };
+    },
+  });
+  const stock = table(older, [], { locale: "en" });
+  const loaded = await loadRows(stock, "tag,height\nA,tall\nB,tall\nC,3");
+  expect([...stock]).toEqual([
+    { tag: "A", height: 7 },
+    { tag: "C", height: 3 },
+  ]);
+  expect(loaded.problems.map(({ line, message }) => `${line} ${message}`)).toEqual([
+    expect.stringMatching(/^3 .*no height/),
+  ]);
+});
+
+test("the steps of one movement are one step to undo, and what is ticked is a step each time", () => {
+  const entry = newEntry(model({ depth: integer({ minimum: 0, maximum: 100 }), fenced: boolean() }));
+  const slider = {};
+  const [depth, fenced] = [entry.fields.depth[internal], entry.fields.fenced[internal]];
+  if (!(depth instanceof FieldState) || !(fenced instanceof FieldState)) throw new Error("No fields.");
+  for (const value of [1, 2, 3]) depth.choose(value, { cause: "typed", control: slider } as never);
+  for (const value of [true, false, true]) fenced.choose(value, { cause: "typed", control: slider } as never);
+  const found: string[] = [];
+  while (entry.undo().ok) found.push(`${String(entry.values.depth)} ${String(entry.values.fenced)}`);
+  expect(found).toEqual(["3 false", "3 true", "3 false", "undefined false"]);
 });
 
 test("a transaction that gives nothing says that it was done", () => {
