@@ -6,6 +6,7 @@ import { availableParallelism, tmpdir } from "node:os";
 import { join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
+import { unseenChanges } from "./unseenChanges.mjs";
 
 const top = fileURLToPath(new URL("..", import.meta.url));
 const folders = [
@@ -280,13 +281,36 @@ function inWords({ file, from, to, by, line }) {
   return `${file}:${line}: ${text.slice(from, to).split("\n")[0]} → ${by === ";" ? "left out" : by}`;
 }
 
+/** Why nobody can see a change; `undefined` for one that somebody could. */
+function whyUnseen({ file, from, to, by, line }) {
+  const text = readFileSync(join(top, file), "utf8");
+  const [whole, change] = [
+    text.split("\n")[line - 1].trim(),
+    by === ";" ? "left out" : `${text.slice(from, to)} → ${by}`,
+  ];
+  return unseenChanges.find((each) => each[0] === file && each[1] === whole && each[2] === change)?.[3];
+}
+
 let survived = chosen;
 for (const stage of [SHORT, PAGES, USUAL]) {
   if (stage === PAGES && survived.length > 0) await workshops[0].requireSound(pageTests, PAGES);
-  survived = await tryAll(survived, stage);
+  // What can't be seen need not be looked for again.
+  const unseenSoFar = stage === SHORT ? [] : survived.filter((each) => whyUnseen(each) !== undefined);
+  survived = [
+    ...unseenSoFar,
+    ...(await tryAll(
+      survived.filter((each) => !unseenSoFar.includes(each)),
+      stage,
+    )),
+  ];
   const caught = chosen.length - survived.length;
-  const share = caught / chosen.length;
-  console.log(`\nseed ${seed}: ${caught} of ${chosen.length} caught (${(share * 100).toFixed(1)} %): ${stage.inWords}`);
-  process.exitCode = share < 0.9 ? 1 : 0;
+  const unseen = survived.filter((each) => whyUnseen(each) !== undefined).length;
+  const percent = (of) => `${((caught / of) * 100).toFixed(1)} %`;
+  console.log(`\nseed ${seed}: ${caught} of ${chosen.length} caught (${percent(chosen.length)}): ${stage.inWords}`);
+  console.log(`${unseen} can't be seen; of the others ${percent(chosen.length - unseen)} are caught\n`);
+  process.exitCode = caught / (chosen.length - unseen) < 0.9 ? 1 : 0;
 }
-for (const each of survived) console.log(`  ${inWords(each)}`);
+for (const each of survived) {
+  const why = whyUnseen(each);
+  console.log(`  ${inWords(each)}${why === undefined ? "" : `: can't be seen, since ${why}`}`);
+}

@@ -1,0 +1,145 @@
+// Changes of the core that nobody can see, each looked at: they cost time or memory, or another part does the same once more. So
+// `npm run mutants` tells them apart from what no test notices though it could. A line that is another by now is none of these.
+/** @type {readonly (readonly [file: string, line: string, change: string, why: string])[]} */
+export const unseenChanges = [
+  [
+    "src/engine/graph.ts",
+    "Object.assign(Source.prototype, { calculates: false });",
+    "left out",
+    "undefined is as good as false where it is read",
+  ],
+  [
+    "src/engine/Follower.ts",
+    "return new Follower<unknown>(work, undefined, name, undefined, true);",
+    "true → false",
+    "it does its work once more at the start, on what is shown already",
+  ],
+  [
+    "src/engine/Follower.ts",
+    "if (hasUnused(this)) dropUnused(this);",
+    "left out",
+    "what is read no more is listened to still, and is looked at in vain",
+  ],
+  ["src/notation/instants.ts", "formats.set(key, format);", "left out", "a formatter is made anew each time"],
+  [
+    "src/model/kinds/text.ts",
+    "if (maxLength !== undefined && value.length > maxLength) {",
+    "> → >=",
+    "signs are counted once more for a text of just that length",
+  ],
+  [
+    "src/model/kept.ts",
+    'if (typeof item !== "object" || item === null) return false;',
+    "|| → &&",
+    "the prototype of a text or a number is no plain one either, and null is no item of a list",
+  ],
+  [
+    "src/table/radix.ts",
+    "if (kept !== undefined && kept.slots.length >= count && (!wide || kept.high !== undefined)) return kept;",
+    "!== → ===",
+    "room for sorting is made anew",
+  ],
+  ["src/table/radix.ts", "giveBack(room);", "left out", "room for sorting is made anew"],
+  [
+    "src/table/textRanks.ts",
+    "const whole = (keys[begin - from]! & 0xff) === 0;",
+    "=== → !==",
+    "texts that are alike are compared by another way, with the same result",
+  ],
+  [
+    "src/table/textRanks.ts",
+    "while (first < end - 1 && text.charCodeAt(first) === 48) first++;",
+    "- → +",
+    "a zero is a number of no digits then, which comes before one of one digit all the same",
+  ],
+  [
+    "src/table/sortSlots.ts",
+    "const lower = bits[2 * index + LOWER]!;",
+    "+ → -",
+    "LOWER is 0 where the low half comes first, as on every machine that this runs on",
+  ],
+  [
+    "src/table/SearchIndex.ts",
+    "if (this.#built < slots && (page & 15) === 15 && platform.now() >= until) return false;",
+    "< → <=",
+    "a pause comes after the last page, too",
+  ],
+  [
+    "src/table/SearchIndex.ts",
+    "for (let slot = from, start = 0; slot < to; slot++) {",
+    "< → <=",
+    "one start more is written, and written again with the next row",
+  ],
+  [
+    "src/table/SearchIndex.ts",
+    'if (typeof value === "string" && this.#kind(name)?.kind === "text") return value;',
+    "=== → !==",
+    "a text is shown as it is by the longer way too",
+  ],
+  [
+    "src/table/criteria.ts",
+    "before.length > 0 && before.every((old) => words.some((word) => word.includes(old)));",
+    "> → >=",
+    "where there were no words nothing was found that could be narrowed, which is asked too",
+  ],
+  [
+    "src/table/OrderedSlots.ts",
+    "return compare(block[half - 1]!, slot) < 0 ? index + 1 : index;",
+    "< → <=",
+    "no slot is compared with itself here",
+  ],
+  [
+    "src/rows/pasteBlock.ts",
+    "problems.push(at(problem, place));",
+    "left out",
+    "the table refuses the same row with the same problem when it is changed",
+  ],
+  [
+    "src/command/undoing.ts",
+    'run: () => outcome(of.history?.[which]() ?? { ok: false }, which === "undo" ? "undone" : "redone", of.locale),',
+    "false → true",
+    "where there is no history the command is not allowed, and so not run",
+  ],
+  [
+    "src/store/MemoryPlace.ts",
+    "if (!(told >= first && told <= this.#number)) {",
+    "<= → <",
+    "that both are the same was asked two lines before",
+  ],
+  [
+    "src/store/MemoryPlace.ts",
+    'signal.addEventListener("abort", () => this.#followers.delete(tell), { once: true });',
+    "left out",
+    "who has ended is told nothing more by the other question either",
+  ],
+  [
+    "src/store/Together.ts",
+    "this.#answers.delete(id);",
+    "left out",
+    "an answer that nobody asks for again is remembered",
+  ],
+  [
+    "src/store/KeptRows.ts",
+    "if (early.length > 0)",
+    "> → >=",
+    "a transaction in which nothing is done changes nothing",
+  ],
+  [
+    "src/store/text/rows.ts",
+    "if (reading.ok || model.parts.formerly.length === 0) return reading;",
+    "|| → &&",
+    "what could be read is read once more, by the reading of the older model, with the same result",
+  ],
+  [
+    "src/store/text/textPieces.ts",
+    "if (this.#isFirst && bytes.length < 2) {",
+    "< → <=",
+    "two bytes wait for the next, or for the end, as one does",
+  ],
+  [
+    "src/store/TouchedRows.ts",
+    "if (this.#others.size > 0) this.#others.clear();",
+    "> → >=",
+    "what is empty is emptied",
+  ],
+];
