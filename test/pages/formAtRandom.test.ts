@@ -178,4 +178,4 @@ test("at random: every control shows what the entry holds, every visible problem
     await page.context().close();
   }
   console.info(`${rounds} forms, ${rounds * STEPS} steps, seed ${random.seed}`);
-});
+}, 600_000);

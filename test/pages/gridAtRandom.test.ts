@@ -197,4 +197,4 @@ test("at random: what is shown is what the rows are, the focus stays in the grid
     await page.context().close();
   }
   console.info(`${rounds} grids, ${rounds * STEPS} steps, seed ${random.seed}`);
-});
+}, 600_000);
