@@ -32,6 +32,7 @@ import { listKey } from "../src/control/index.ts";
 import { internal, newId, platform, Value } from "../src/engine/index.ts";
 import { FieldState } from "../src/entry/index.ts";
 import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+import { HeadlessControl } from "../src/testing/index.ts";
 import { seeded } from "./seeded.ts";
 
 const plant = model({ tag: text({ required: true }), count: integer() }, { key: "tag", title: "Plant" });
@@ -600,6 +601,33 @@ test("the steps of one movement are one step to undo, and what is ticked is a st
   const found: string[] = [];
   while (entry.undo().ok) found.push(`${String(entry.values.depth)} ${String(entry.values.fenced)}`);
   expect(found).toEqual(["3 false", "3 true", "3 false", "undefined false"]);
+});
+
+test("a control in which a person types keeps the text until something else makes it another", () => {
+  const entry = newEntry(plant, { locale: "en" });
+  const control = new HeadlessControl(entry.fields.count);
+  control.type("0");
+  control.type("07");
+  expect([control.text, control.state.keep]).toEqual(["07", true]);
+  entry.undo();
+  expect([control.text, control.state.keep]).toEqual(["", false]);
+  control.type("5");
+  entry.revert();
+  expect([control.text, control.state.keep]).toEqual(["", false]);
+});
+
+test("sums are of the rows that were loaded last", () => {
+  const stock = table(plant, [{ tag: "A", count: 1 }]);
+  const shown = view(stock);
+  expect(shown.total("count")).toBe(1);
+  stock.load([
+    { tag: "A", count: 4 },
+    { tag: "B", count: 6 },
+  ]);
+  expect([shown.total("count"), shown.length]).toEqual([10, 2]);
+  stock.load([]);
+  stock.insert({ tag: "C", count: 3 });
+  expect(shown.total("count")).toBe(3);
 });
 
 test("a transaction that gives nothing says that it was done", () => {
