@@ -1,9 +1,8 @@
-/** What is asked seldom: sums of what has another kind of number by now, a reading that might be ended, a list whose ends are reached. */
+/** What is asked seldom of entries, tables and controls: sums that change their kind, a list whose ends are reached, broken conditions. */
 import { describe, expect, jest, test } from "@jest/globals";
 import {
   ask,
   boolean,
-  command,
   date,
   decimal,
   Decimal,
@@ -15,7 +14,6 @@ import {
   model,
   newEntry,
   newHistory,
-  notices,
   number,
   oneOf,
   pasteBlock,
@@ -29,9 +27,9 @@ import {
 } from "../src/index.ts";
 import { keyLetter } from "../src/command/index.ts";
 import { listKey } from "../src/control/index.ts";
-import { internal, newId, platform, Value } from "../src/engine/index.ts";
+import { internal, platform, Value } from "../src/engine/index.ts";
 import { FieldState } from "../src/entry/index.ts";
-import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
+import { keep } from "../src/store/index.ts";
 import { HeadlessControl } from "../src/testing/index.ts";
 import { seeded } from "./seeded.ts";
 
@@ -83,22 +81,6 @@ test("what a search finds follows what a calculation reads beside the row", () =
   expect(lengths).toEqual([0, 2]);
 });
 
-test("a memory store is read to its end with a signal, and no further once that has ended it", async () => {
-  const store = memoryStore(plant, { rows: ["A", "B", "C"].map((tag) => ({ tag, count: 1 })) });
-  const reading = new AbortController();
-  const tags: string[] = [];
-  for await (const each of store.read({ signal: reading.signal })) if (each.ok) tags.push(each.row.tag);
-  expect(tags).toEqual(["A", "B", "C"]);
-  const ended = (async (): Promise<void> => {
-    for await (const each of store.read({ signal: reading.signal })) {
-      tags.push(String(each.ok));
-      reading.abort(new Error("enough"));
-    }
-  })();
-  await expect(ended).rejects.toThrow("enough");
-  expect(tags).toHaveLength(4);
-});
-
 test.each([
   ["ArrowDown", [0, 1, 9, 10, 0]],
   ["ArrowUp", [10, 10, 7, 8, 9]],
@@ -132,23 +114,6 @@ test("nothing is being checked where no rule asks elsewhere", () => {
   expect([entry.busy, entry.fields.tag.checking, entry.fields.count.checking]).toEqual([false, false, false]);
 });
 
-test("what was refused and is taken back is no failure any more", async () => {
-  const refusing = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
-  const stock = table(plant, [], { locale: "en" });
-  const kept = await keep(stock, {
-    ...refusing,
-    write: async () => Promise.reject(new StoreError("refused", "The disk is not yours.")),
-  });
-  stock.update("A", { count: 2 });
-  await kept.write();
-  expect(kept.state).toBe("refused");
-  stock.update("A", { count: 1 });
-  expect(kept.state).toBe("saved");
-  stock.update("A", { count: 3 });
-  expect(kept.state).toBe("unsaved");
-  kept.stop();
-});
-
 test("steps begin anew with their entry, until they are disposed of", async () => {
   const ground = model({ plot: text({ required: true }), soil: text() });
   const stages: string[] = [];
@@ -163,81 +128,6 @@ test("steps begin anew with their entry, until they are disposed of", async () =
     stages.push(route.current);
   }
   expect(stages).toEqual(["ground", "place", "ground", "ground"]);
-});
-
-describe("what is stopped leaves no timer", () => {
-  const begun: Readonly<Record<string, () => Promise<{ stop(): void }>>> = {
-    "a draft": async () => {
-      const entry = newEntry(plant);
-      const draft = keepDraft(entry, memoryDrafts(), { name: newId() });
-      await draft.ready;
-      entry.fields.tag.enter("AB");
-      return draft;
-    },
-    "a kept table": async () => {
-      const stock = table(plant, [], { locale: "en" });
-      const kept = await keep(stock, memoryStore(plant), { writeAfter: 5_000 });
-      stock.insert({ tag: "A", count: 1 });
-      return kept;
-    },
-    "a kept table whose place is out of reach": async () => {
-      const stock = table(plant, [], { locale: "en" });
-      const gone = async (): Promise<never> => Promise.reject(new StoreError("unreachable", "Nobody is there."));
-      const kept = await keep(stock, { ...memoryStore(plant), write: gone });
-      stock.insert({ tag: "A", count: 1 });
-      await kept.write();
-      return kept;
-    },
-    "a kept table that is to read all again, and can't": async () => {
-      const place = memoryStore(plant);
-      let tell: ((news: { kind: "reload"; mark: string }) => void) | undefined;
-      const store = { ...place, follow: (_since: unknown, listener: typeof tell) => void (tell = listener) };
-      const kept = await keep(table(plant, [], { locale: "en" }), store as never);
-      Object.assign(store, {
-        async *read() {
-          yield await Promise.reject(new StoreError("unreachable", "Nobody is there."));
-        },
-      });
-      tell!({ kind: "reload", mark: "" });
-      for (let turns = 0; turns < 5; turns++) await new Promise((go) => setImmediate(go));
-      return kept;
-    },
-    "a command": async () => {
-      let end = (): void => {};
-      const sell = command({ title: "Sell", run: () => new Promise<void>((done) => (end = done)) });
-      const done = sell.run();
-      return {
-        stop() {
-          sell.stop();
-          end();
-          void done;
-        },
-      };
-    },
-    "an entry with a rule that asks": async () => {
-      const asking = model({ tag: text() }).rule("free", {
-        shownAt: ["tag"],
-        quiet: 9_000,
-        holds: async (row) => Promise.resolve(row.tag !== "x"),
-      });
-      const entry = newEntry(asking);
-      await new Promise((go) => setImmediate(go));
-      entry.fields.tag.enter("AB");
-      return entry;
-    },
-  };
-  test.each(Object.keys(begun))("%s", async (name) => {
-    jest.useFakeTimers({ doNotFake: ["setImmediate", "queueMicrotask", "nextTick", "performance", "Date"] });
-    try {
-      const thing = await begun[name]!();
-      const during = jest.getTimerCount();
-      thing.stop();
-      await new Promise((go) => setImmediate(go));
-      expect([name, during > 0 || name === "a command", jest.getTimerCount()]).toEqual([name, true, 0]);
-    } finally {
-      jest.useRealTimers();
-    }
-  });
 });
 
 test("a condition that is broken neither requires nor locks nor hides anything", () => {
@@ -348,58 +238,6 @@ test.each([
   }
 });
 
-describe("a draft that is taken again", () => {
-  const written = async (
-    locale: string,
-    typed: Readonly<Record<string, string>>,
-  ): Promise<ReturnType<typeof memoryDrafts>> => {
-    const drafts = memoryDrafts();
-    const entry = newEntry(plant, { locale });
-    const draft = keepDraft(entry, drafts, { name: "plant" });
-    await draft.ready;
-    for (const [name, text] of Object.entries(typed)) entry.fields[name as "tag"].enter(text);
-    await draft.write();
-    draft.stop();
-    return drafts;
-  };
-
-  test.each([
-    ["as it was typed, in the same language", "en", "007", ["007", 7]],
-    ["as it is read, in another language", "de", "007", ["7", 7]],
-    ["as it was typed, in any language, where it can't be read", "de", "7 or so", ["7 or so", undefined]],
-  ] as const)("has a text %s", async (_, locale, typed, wanted) => {
-    const drafts = await written("en", { count: typed });
-    const entry = newEntry(plant, { locale });
-    const draft = keepDraft(entry, drafts, { name: "plant" });
-    await draft.ready;
-    draft.take();
-    draft.stop();
-    expect([entry.fields.count.text, entry.fields.count.value]).toEqual(wanted);
-  });
-});
-
-test("who follows the conflicts of a kept table is told when the row that was deleted here stays deleted", async () => {
-  const place = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
-  const [mine, theirs] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
-  const [kept, other] = [await keep(mine, place), await keep(theirs, place)];
-  mine.delete("A");
-  theirs.update("A", { count: 5 });
-  await other.write();
-  await kept.write();
-  const counts: number[] = [];
-  const followed = follow(
-    () => kept.conflicts.length,
-    (count) => counts.push(count),
-  );
-  expect(kept.conflicts).toHaveLength(1);
-  kept.resolve("A", "mine");
-  expect([counts, kept.state]).toEqual([[0], "unsaved"]);
-  await kept.write();
-  followed.stop();
-  for (const each of [kept, other]) each.stop();
-  expect([mine.size, theirs.size]).toEqual([0, 0]);
-});
-
 test("what is wrong in a row inside is told by the title that its field has in the reader's language", () => {
   const line = model({
     count: integer({ required: true, title: (locale) => (locale.startsWith("de") ? "Anzahl" : "Count") }),
@@ -451,29 +289,6 @@ test("rows are told apart by the first six of them", () => {
   expect(told(7)).toMatch(/S5 5; …\.$/);
 });
 
-test.each(["refused", "unreachable", "conflict"] as const)(
-  "that rows are %s is told to the person",
-  async (trouble) => {
-    const place = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
-    const [stock, elsewhere] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
-    const failing = {
-      ...place,
-      write: async () => Promise.reject(new StoreError(trouble as "refused", "It can't be.")),
-    };
-    const kept = await keep(stock, (trouble === "conflict" ? place : failing) as never, { writeAfter: 1 });
-    const other = await keep(elsewhere, place);
-    const before = new Set(notices.history);
-    if (trouble === "conflict") elsewhere.update("A", { count: 7 });
-    stock.update("A", { count: 8 });
-    await other.write();
-    for (let wait = 0; wait < 20 && kept.state !== trouble; wait++) await new Promise((go) => setTimeout(go, 5));
-    expect([kept.state, notices.history.filter((each) => !before.has(each) && each.text === kept.said).length]).toEqual(
-      [trouble, 1],
-    );
-    for (const each of [kept, other]) each.stop();
-  },
-);
-
 test("fields that propose each other do so from the first moment", () => {
   const girth = model({ metric: number(), inches: number() })
     .proposed({ inches: (row) => row.metric! / 2.5 })
@@ -511,36 +326,6 @@ test("who follows what can be undone is told by each step there and back", () =>
   expect(seen).toEqual([" | Count", "Count | "]);
 });
 
-test("a conflict ends when here is entered what others have entered", async () => {
-  const place = memoryStore(plant, { rows: [{ tag: "A", count: 1 }] });
-  const [stock, elsewhere] = [table(plant, [], { locale: "en" }), table(plant, [], { locale: "en" })];
-  const [kept, other] = [await keep(stock, place), await keep(elsewhere, place)];
-  elsewhere.update("A", { count: 7 });
-  stock.update("A", { count: 8 });
-  await other.write();
-  await kept.write();
-  expect([kept.state, kept.conflicts.length]).toEqual(["conflict", 1]);
-  stock.update("A", { count: 7 });
-  expect([kept.state, kept.conflicts.length, kept.unsaved.length]).toEqual(["saved", 0, 0]);
-  for (const each of [kept, other]) each.stop();
-});
-
-test("a row that is changed, and in which something is typed too, is in a draft once", async () => {
-  const drafts = memoryDrafts();
-  const place = memoryStore(plant, { rows: ["A", "B"].map((tag) => ({ tag, count: 1 })) });
-  const stock = table(plant, [], { locale: "en" });
-  const kept = await keep(stock, place, { drafts });
-  stock.update("A", { count: 2 });
-  editEntry(stock, "A").fields.count.enter("3");
-  editEntry(stock, "B").fields.count.enter("4");
-  await kept.draft!.write();
-  kept.stop();
-  const again = await keep(table(plant, [], { locale: "en" }), place, { drafts });
-  await again.draft!.ready;
-  expect(again.draft!.offered?.titles).toEqual(["A", "B"]);
-  again.stop();
-});
-
 test("a block that a rule of the row refuses is refused as a whole, with row and field of each problem", () => {
   const ruled = model({ tag: text(), least: integer(), count: integer({ minimum: 0 }) }, { key: "tag" }).rule(
     "enough",
@@ -573,24 +358,6 @@ test("a table speaks the language that its builder gave it, and else that of the
   expect([given, set, offered].map(({ locale }) => locale)).toEqual(["de", "ar", "fr"]);
 });
 
-test("a line that the reading of an older model fails on is left out, and told with what it says", async () => {
-  const older = model({ tag: text(), height: integer() }, { key: "tag" }).formerly({
-    read: ({ tag, height }) => {
-      if (tag === "B") throw new Error("no height");
-      return { height: height === "tall" ? 7 : Number(height) };
-    },
-  });
-  const stock = table(older, [], { locale: "en" });
-  const loaded = await loadRows(stock, "tag,height\nA,tall\nB,tall\nC,3");
-  expect([...stock]).toEqual([
-    { tag: "A", height: 7 },
-    { tag: "C", height: 3 },
-  ]);
-  expect(loaded.problems.map(({ line, message }) => `${line} ${message}`)).toEqual([
-    expect.stringMatching(/^3 .*no height/),
-  ]);
-});
-
 test("the steps of one movement are one step to undo, and what is ticked is a step each time", () => {
   const entry = newEntry(model({ depth: integer({ minimum: 0, maximum: 100 }), fenced: boolean() }));
   const slider = {};
@@ -615,6 +382,18 @@ test("a control in which a person types keeps the text until something else make
   entry.revert();
   expect([control.text, control.state.keep]).toEqual(["", false]);
 });
+
+test.each(["en", "de", "ar", "ja", "fi"])(
+  "a time with seconds is read in %s as it is shown, and without them where they are none",
+  (locale) => {
+    const shown = model({ at: time({ display: { timeStyle: "medium" } }) });
+    for (const at of ["14:05", "14:05:09", "00:00", "12:30:59"]) {
+      const [from, to] = [newEntry(shown, { locale, values: { at } }), newEntry(shown, { locale })];
+      to.fields.at.enter(from.fields.at.display);
+      expect([from.fields.at.display, to.values.at]).toEqual([from.fields.at.display, at]);
+    }
+  },
+);
 
 test("sums are of the rows that were loaded last", () => {
   const stock = table(plant, [{ tag: "A", count: 1 }]);
