@@ -29,7 +29,6 @@ import { keyLetter } from "../src/command/index.ts";
 import { listKey } from "../src/control/index.ts";
 import { internal, platform, Value } from "../src/engine/index.ts";
 import { FieldState } from "../src/entry/index.ts";
-import { keep } from "../src/store/index.ts";
 import { HeadlessControl } from "../src/testing/index.ts";
 import { seeded } from "./seeded.ts";
 

@@ -1,18 +1,6 @@
 /** What is asked seldom of what is kept: who is told of trouble, what is left after stop(), drafts in another language. */
 import { describe, expect, jest, test } from "@jest/globals";
-import {
-  command,
-  editEntry,
-  follow,
-  integer,
-  model,
-  newEntry,
-  notices,
-  number,
-  rows,
-  table,
-  text,
-} from "../src/index.ts";
+import { command, editEntry, follow, integer, model, newEntry, notices, table, text } from "../src/index.ts";
 import { newId } from "../src/engine/index.ts";
 import { keep, keepDraft, loadRows, memoryDrafts, memoryStore, StoreError } from "../src/store/index.ts";
 
