@@ -394,6 +394,21 @@ test.each(["en", "de", "ar", "ja", "fi"])(
   },
 );
 
+test("sorting that was given up before it began has not been done", async () => {
+  const stock = table(
+    plant,
+    ["B", "A"].map((tag) => ({ tag, count: 1 })),
+  );
+  for (const found of [view(stock), view(stock, { where: () => true })]) {
+    const given = new AbortController();
+    given.abort();
+    expect(await found.sortBy("tag", { signal: given.signal })).toBe(false);
+    expect(found.rows().map(({ tag }) => tag)).toEqual(["B", "A"]);
+    expect(await found.sortBy("tag", { signal: new AbortController().signal })).toBe(true);
+    expect(found.rows().map(({ tag }) => tag)).toEqual(["A", "B"]);
+  }
+});
+
 test("sums are of the rows that were loaded last", () => {
   const stock = table(plant, [{ tag: "A", count: 1 }]);
   const shown = view(stock);
