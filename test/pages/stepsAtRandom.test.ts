@@ -138,7 +138,7 @@ const typed = ["A1", "x", "31.5", "X", "7", "99", "few", "B"];
 
 test("at random: one step is there, all that it shows is so, and nothing wrong is saved", async () => {
   const random = seeded(Number(process.env["STEPS_SEED"] ?? 9301));
-  const rounds = times(24, 0.125);
+  const rounds = times(24, 0.05);
   let savedCount = 0;
   for (let round = 0; round < rounds; round++) {
     const { page, errors } = await withSteps();

@@ -126,7 +126,7 @@ const typed = ["7", "x", "Acer", "B", "12", " "];
 
 test("at random in two windows: each says how it stands, and both end with what is stored", async () => {
   const random = seeded(Number(process.env["WINDOWS_SEED"] ?? 9101));
-  const rounds = times(24, 0.1);
+  const rounds = times(24, 0.05);
   for (let round = 0; round < rounds; round++) {
     const context: BrowserContext = await (await openBrowser()).newContext({ viewport: { width: 1_280, height: 800 } });
     await context.route(address, (route) =>
