@@ -244,7 +244,7 @@ const typed = ["7", "x", "31.5", "Acre", " ", "95", "12 cm", "z"];
 
 test("at random: list, form, lines, dialog and commands show what the orders hold, and undo leads back", async () => {
   const random = seeded(Number(process.env["ORDERS_SEED"] ?? 8001));
-  const rounds = times(24, 0.125);
+  const rounds = times(24, 0.05);
   for (let round = 0; round < rounds; round++) {
     const ways: Ways = {
       onLeave: random.pick(["ask", "save", "stay"]),
