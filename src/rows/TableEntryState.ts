@@ -26,7 +26,7 @@ export class TableEntryState<M extends AnyModel = AnyModel> extends EntryState<M
       timeZone: table.timeZone,
       ...options,
       history,
-      readOnly: () => (location.row === undefined ? location.missing : readOnly?.() || lockOf(table as TableState)),
+      readOnly: () => (location.row === undefined ? location.missing : readOnly?.() || lockOf(table)),
       save: (row) => location.put(row),
     });
     // What was typed is in the table then, where it is one step of its own.

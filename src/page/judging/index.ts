@@ -22,7 +22,7 @@ const modelIn =
 const fieldsAsTables = (entry: EntryState): readonly string[] => [...linkedTables(entry).keys()];
 
 /**
- * Of a form that is bound already and is bound again, only the names are judged: its controls have attributes by now that binding has given
+ * Of a form that is bound already and is bound again, no contradiction is told: its controls have attributes by now that binding has given
  * them.
  */
 const asFound = (forms: readonly Survey[], verdicts: readonly Verdict[]): readonly Verdict[] =>
