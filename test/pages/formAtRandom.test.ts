@@ -81,11 +81,7 @@ async function withForm(locale: string): Promise<{ page: Page; errors: string[] 
     Object.assign(kept, {
       other,
       faults(): string[] {
-        const found: string[] = [];
-        const differs = (what: string, is: unknown, right: unknown): void => {
-          if (String(is) !== String(right))
-            found.push(`${what} is ${JSON.stringify(is)}, and would be ${JSON.stringify(right)}`);
-        };
+        const { found, differs } = newDifferences();
         const form = document.forms[0]!;
         for (const name of ["tag", "notes", "girth", "stems", "price", "site", "cost"] as const) {
           const control = form.elements.namedItem(name) as HTMLInputElement;

@@ -6,10 +6,12 @@ import * as store from "../../src/store/index.ts";
 import * as testing from "../../src/testing/index.ts";
 import { faultsOf } from "../anythingElse.ts";
 import { seeded } from "../seeded.ts";
+import { newDifferences } from "./differences.ts";
 
 Object.assign(globalThis, {
   ironwood: { ...core, ...page, ...browser, ...store, ...testing },
   faultsOf,
   kept: {},
+  newDifferences,
   seeded,
 });

@@ -155,11 +155,7 @@ async function withOrders(ways: Ways): Promise<{ page: Page; errors: string[] }>
     Object.assign(kept, {
       other,
       faults(): string[] {
-        const found: string[] = [];
-        const differs = (what: string, is: unknown, right: unknown): void => {
-          if (String(is) !== String(right))
-            found.push(`${what} is ${JSON.stringify(is)}, and would be ${JSON.stringify(right)}`);
-        };
+        const { found, differs } = newDifferences();
         const list = document.querySelector<HTMLSelectElement>("[data-name=orders]")!;
         const captions = [...list.options]
           .filter(({ hidden, disabled }) => !hidden && !disabled)

@@ -78,11 +78,7 @@ async function withSteps(): Promise<{ page: Page; errors: string[] }> {
       async faults(): Promise<string[]> {
         // Rules that ask have answered by then.
         await new Promise((go) => setTimeout(go, 60));
-        const found: string[] = [];
-        const differs = (what: string, is: unknown, right: unknown): void => {
-          if (String(is) !== String(right))
-            found.push(`${what} is ${JSON.stringify(is)}, and would be ${JSON.stringify(right)}`);
-        };
+        const { found, differs } = newDifferences();
         const sections = [...document.querySelectorAll<HTMLElement>("section")];
         const there = sections.filter(({ hidden }) => !hidden).map((each) => each.dataset["name"]);
         differs("what is there", there.join(), `route.${route.current}`);

@@ -9,6 +9,7 @@ import type * as Core from "../../src/index.ts";
 import type * as PageParts from "../../src/page/index.ts";
 import type { faultsOf as FaultsOf } from "../anythingElse.ts";
 import type { seeded as Seeded } from "../seeded.ts";
+import type { newDifferences as NewDifferences } from "./differences.ts";
 import type * as BrowserParts from "../../src/browser/index.ts";
 import type * as StoreParts from "../../src/store/index.ts";
 import type * as Testing from "../../src/testing/index.ts";
@@ -26,6 +27,9 @@ declare global {
 
   /** What of a call fails, whatever it is given. */
   var faultsOf: typeof FaultsOf;
+
+  /** What differs, in the page under test. */
+  var newDifferences: typeof NewDifferences;
 
   /** Random choices in the page under test. */
   var seeded: typeof Seeded;

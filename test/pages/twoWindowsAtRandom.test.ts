@@ -65,11 +65,7 @@ async function open(page: Page, name: string, writeAfter: number | undefined): P
       Object.assign(kept, {
         other,
         faults(): string[] {
-          const found: string[] = [];
-          const differs = (what: string, is: unknown, right: unknown): void => {
-            if (String(is) !== String(right))
-              found.push(`${what} is ${JSON.stringify(is)}, and would be ${JSON.stringify(right)}`);
-          };
+          const { found, differs } = newDifferences();
           const line = document.querySelector<HTMLElement>("span[data-name=kept]")!;
           // That it is being saved is shown only where it takes long.
           if (state.state !== "saving") differs("how it stands", line.textContent, state.said);
